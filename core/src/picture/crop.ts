@@ -1,0 +1,22 @@
+import { createPlane, type Plane } from './plane';
+import type { Region } from './region';
+
+/**
+ * Copies `region` out of `plane`. Samples outside repeat the nearest border sample: callers that must not
+ * believe them give such samples no weight.
+ */
+export function cropPlane(plane: Plane, region: Region): Plane {
+  const out = createPlane(region.width, region.height);
+  for (let row = 0; row < region.height; row++) {
+    const sourceRow = clampIndex(region.y + row, plane.height) * plane.width;
+    const outRow = row * region.width;
+    for (let column = 0; column < region.width; column++) {
+      out.data[outRow + column] = plane.data[sourceRow + clampIndex(region.x + column, plane.width)];
+    }
+  }
+  return out;
+}
+
+export function clampIndex(index: number, length: number): number {
+  return index < 0 ? 0 : index >= length ? length - 1 : index;
+}

@@ -1,0 +1,58 @@
+import { createPlane, type Plane } from './plane';
+import type { ColourSpace } from './colourSpace';
+import type { Region, Size } from './region';
+import { clampIndex } from './crop';
+
+/** Linear-light channels of one size: one (grey) or three (the file's own red, green, blue). */
+export type Channels = readonly Plane[];
+
+/**
+ * Code values of a piece of an original: 16 bits per sample (8-bit files stand at 257 v), channels interleaved,
+ * upright. `origin` is the place of its first pixel in the frame.
+ */
+export interface CodePiece {
+  readonly region: Region;
+  readonly channels: 1 | 3;
+  readonly codes: Uint16Array;
+}
+
+/** Decodes `wanted` out of `piece` to linear light; outside the piece its border samples repeat. */
+export function decodePiece(piece: CodePiece, wanted: Region, space: ColourSpace): Plane[] {
+  return space.decode.map((table, channel) => {
+    const plane = createPlane(wanted.width, wanted.height);
+    for (let row = 0; row < wanted.height; row++) {
+      const sourceRow = clampIndex(wanted.y + row - piece.region.y, piece.region.height) * piece.region.width;
+      for (let column = 0; column < wanted.width; column++) {
+        const source = sourceRow + clampIndex(wanted.x + column - piece.region.x, piece.region.width);
+        plane.data[row * wanted.width + column] = table[piece.codes[source * piece.channels + channel]];
+      }
+    }
+    return plane;
+  });
+}
+
+/** Nearest code of every linear sample, interleaved. Clips to 0..1: the only place where values are clipped. */
+export function encodeChannels(channels: Channels, space: ColourSpace): Uint16Array {
+  const count = channels[0].data.length;
+  const codes = new Uint16Array(count * channels.length);
+  channels.forEach((plane, channel) => {
+    const finder = space.finders[channel];
+    for (let i = 0; i < count; i++) codes[i * channels.length + channel] = finder.codeOf(plane.data[i]);
+  });
+  return codes;
+}
+
+/** Luma in linear light. */
+export function lumaOf(channels: Channels, weights: readonly number[]): Plane {
+  if (channels.length === 1) return channels[0];
+  const [red, green, blue] = channels;
+  const luma = createPlane(red.width, red.height);
+  for (let i = 0; i < luma.data.length; i++) {
+    luma.data[i] = weights[0] * red.data[i] + weights[1] * green.data[i] + weights[2] * blue.data[i];
+  }
+  return luma;
+}
+
+export function sizeOf(plane: Plane): Size {
+  return { width: plane.width, height: plane.height };
+}

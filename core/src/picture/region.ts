@@ -1,0 +1,54 @@
+/** A rectangle of whole pixels in the upright picture; x and y may be negative or reach past the frame. */
+export interface Region {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+export interface Size {
+  readonly width: number;
+  readonly height: number;
+}
+
+/** Side of the fixed grid from which all final pixels come, anchored at the frame's origin. */
+export const TILE_PX = 512;
+
+export function grow(region: Region, px: number): Region {
+  return { x: region.x - px, y: region.y - px, width: region.width + 2 * px, height: region.height + 2 * px };
+}
+
+/** The part both share; width or height is 0 where they share none. */
+export function intersect(a: Region, b: Region): Region {
+  const x = Math.max(a.x, b.x);
+  const y = Math.max(a.y, b.y);
+  return {
+    x,
+    y,
+    width: Math.max(0, Math.min(a.x + a.width, b.x + b.width) - x),
+    height: Math.max(0, Math.min(a.y + a.height, b.y + b.height) - y),
+  };
+}
+
+export function isEmpty(region: Region): boolean {
+  return region.width <= 0 || region.height <= 0;
+}
+
+export function wholeOf(size: Size): Region {
+  return { x: 0, y: 0, width: size.width, height: size.height };
+}
+
+/** The tiles of the fixed grid that `region` touches, clipped to the frame, row by row. */
+export function tilesTouching(region: Region, frame: Size): Region[] {
+  const inside = intersect(region, wholeOf(frame));
+  if (isEmpty(inside)) return [];
+  const tiles: Region[] = [];
+  const firstX = Math.floor(inside.x / TILE_PX) * TILE_PX;
+  const firstY = Math.floor(inside.y / TILE_PX) * TILE_PX;
+  for (let y = firstY; y < inside.y + inside.height; y += TILE_PX) {
+    for (let x = firstX; x < inside.x + inside.width; x += TILE_PX) {
+      tiles.push(intersect({ x, y, width: TILE_PX, height: TILE_PX }, wholeOf(frame)));
+    }
+  }
+  return tiles;
+}

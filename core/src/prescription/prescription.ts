@@ -1,0 +1,206 @@
+import { array, boolean, mixed, number, object, string, type ObjectSchema } from 'yup';
+import { CoreError } from '../errors';
+import type { Mask, MaskOperation } from '../mask/maskOperation';
+import type { NoiseLine } from '../read/noise';
+import { METHODS, type Method } from '../recover/blurModel';
+
+export const PRESCRIPTION_VERSION = 1;
+export const MOST_TRIALS = 6;
+export const MOST_PROBES = 8;
+
+/** A number with where it came from: automatic values are stored, never measured again while rendering. */
+export interface Setting {
+  readonly value: number;
+  readonly auto: boolean;
+}
+
+/** One way of recovering with all its settings. */
+export interface Recovery {
+  readonly method: Method;
+  readonly amount: Setting;
+  readonly blurSizePx: Setting;
+  readonly directionDeg: Setting;
+  readonly noiseGuard: Setting;
+  /** 0..50; null is off. */
+  readonly haloLimitPercent: number | null;
+  readonly grainKeptPercent: Setting;
+}
+
+export interface Trial extends Recovery {
+  readonly id: string;
+}
+
+export interface Probe {
+  readonly id: string;
+  readonly name: string;
+  readonly x: number;
+  readonly y: number;
+}
+
+export interface Box {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** What was measured and accepted; the base of every automatic value. Overruled by hand where `auto` is false. */
+export interface AcceptedReading {
+  readonly method: Method | null;
+  readonly blurSizePx: number;
+  readonly directionDeg: number;
+  readonly auto: boolean;
+  readonly noise: readonly NoiseLine[];
+  readonly noiseFloor: readonly number[];
+  /** Where the blur changes over the subject: its size at several places. Empty where one size holds. */
+  readonly sizes: readonly SizePlace[];
+}
+
+export interface SizePlace {
+  readonly x: number;
+  readonly y: number;
+  readonly blurSizePx: number;
+}
+
+/** Everything done to one frame: pure data, replayable. */
+export interface Prescription {
+  readonly version: typeof PRESCRIPTION_VERSION;
+  /** Where to measure while there is no mask; null is the centre 50 %. */
+  readonly box: Box | null;
+  readonly reading: AcceptedReading | null;
+  /** Share of the removed noise mixed back, or null for no cleaning. */
+  readonly cleaning: { readonly detailKeptPercent: number } | null;
+  readonly mask: Mask;
+  readonly probes: readonly Probe[];
+  readonly trials: readonly Trial[];
+  /** The trial that was chosen, as it was when chosen. */
+  readonly recovery: (Recovery & { readonly trialId: string | null }) | null;
+}
+
+export function emptyPrescription(): Prescription {
+  return {
+    version: PRESCRIPTION_VERSION,
+    box: null,
+    reading: null,
+    cleaning: null,
+    mask: { id: 'mask-1', name: 'subject', opacityPercent: 100, operations: [] },
+    probes: [],
+    trials: [],
+    recovery: null,
+  };
+}
+
+const finite = () => number().required().test('finite', '${path} must be a finite number', Number.isFinite);
+const setting = (least: number, most: number) =>
+  object({ value: finite().min(least).max(most), auto: boolean().required() }).noUnknown().required();
+const coordinate = () => finite().min(-1e5).max(1e5);
+
+const recoveryShape = {
+  method: mixed<Method>().oneOf([...METHODS]).required(),
+  amount: setting(0, 100),
+  blurSizePx: setting(0.3, 64),
+  directionDeg: setting(0, 180),
+  noiseGuard: setting(0, 100),
+  haloLimitPercent: number().min(0).max(50).nullable().defined(),
+  grainKeptPercent: setting(0, 100),
+};
+
+const stroke = object({
+  kind: mixed<'stroke'>().oneOf(['stroke']).required(),
+  mode: mixed<'add' | 'erase'>().oneOf(['add', 'erase']).required(),
+  sizePx: finite().min(0.5).max(20000),
+  featherPercent: finite().min(0).max(100),
+  points: array()
+    .of(coordinate())
+    .min(2)
+    .max(20000)
+    .test('pairs', '${path} must hold x and y in pairs', (points) => (points?.length ?? 0) % 2 === 0)
+    .required(),
+}).noUnknown();
+const invert = object({ kind: mixed<'invert'>().oneOf(['invert']).required() }).noUnknown();
+
+const operation = mixed<MaskOperation>()
+  .required()
+  .test('operation', '${path} is not a mask operation', function (value) {
+    const kind = (value as { kind?: unknown } | undefined)?.kind;
+    const schema: { validateSync(v: unknown, o: object): unknown } | null =
+      kind === 'stroke' ? stroke : kind === 'invert' ? invert : null;
+    if (!schema) return false;
+    try {
+      schema.validateSync(value, STRICT);
+      return true;
+    } catch (error) {
+      return this.createError({ message: `${this.path}: ${(error as Error).message}` });
+    }
+  });
+
+const box = object({ x: coordinate(), y: coordinate(), width: finite().min(1), height: finite().min(1) }).noUnknown();
+const id = () => string().min(1).max(60).required();
+
+/** The one description of a valid prescription, for the page, the server and the command line. */
+export const prescriptionSchema: ObjectSchema<Prescription> = object({
+  version: mixed<typeof PRESCRIPTION_VERSION>().oneOf([PRESCRIPTION_VERSION]).required(),
+  box: box.nullable().defined().default(undefined),
+  reading: object({
+    method: mixed<Method>().oneOf([...METHODS]).nullable().defined(),
+    blurSizePx: finite().min(0).max(64),
+    directionDeg: finite().min(0).max(180),
+    auto: boolean().required(),
+    noise: array()
+      .of(object({ a: finite().min(0), b: finite().min(0) }).noUnknown().required())
+      .min(1)
+      .max(3)
+      .required(),
+    noiseFloor: array().of(finite().min(0)).min(1).max(3).required(),
+    sizes: array()
+      .of(object({ x: coordinate(), y: coordinate(), blurSizePx: finite().min(0).max(64) }).noUnknown().required())
+      .max(200)
+      .required(),
+  })
+    .noUnknown()
+    .nullable()
+    .defined()
+    .default(undefined),
+  cleaning: object({ detailKeptPercent: finite().min(0).max(100) }).noUnknown().nullable().defined().default(undefined),
+  mask: object({
+    id: id(),
+    name: string().max(80).required(),
+    opacityPercent: finite().min(0).max(100),
+    operations: array().of(operation).max(5000).required(),
+  })
+    .noUnknown()
+    .required(),
+  probes: array()
+    .of(object({ id: id(), name: string().max(80).defined(), x: coordinate(), y: coordinate() }).noUnknown().required())
+    .max(MOST_PROBES)
+    .required(),
+  trials: array()
+    .of(object({ id: id(), ...recoveryShape }).noUnknown().required())
+    .max(MOST_TRIALS)
+    .required(),
+  recovery: object({ ...recoveryShape, trialId: string().max(60).nullable().defined() })
+    .noUnknown()
+    .nullable()
+    .defined()
+    .default(undefined),
+})
+  .noUnknown()
+  .required() as unknown as ObjectSchema<Prescription>;
+
+const STRICT = { strict: true, abortEarly: true } as const;
+
+/** @throws CoreError PRESCRIPTION_INVALID with what is wrong and where. */
+export function checkPrescription(value: unknown): Prescription {
+  const version = (value as { version?: unknown } | null)?.version;
+  if (typeof version === 'number' && version > PRESCRIPTION_VERSION) {
+    throw new CoreError(
+      'PRESCRIPTION_NEWER',
+      `The prescription has version ${version}; this Vitrocept knows versions up to ${PRESCRIPTION_VERSION}.`,
+    );
+  }
+  try {
+    return prescriptionSchema.validateSync(value, STRICT) as Prescription;
+  } catch (error) {
+    throw new CoreError('PRESCRIPTION_INVALID', `Not a valid prescription: ${(error as Error).message}.`);
+  }
+}

@@ -1,0 +1,182 @@
+import { cleanChannels, CLEAN_REACH } from '../clean/cleanChannels';
+import type { ColourSpace } from '../picture/colourSpace';
+import { decodePiece, encodeChannels, type CodePiece } from '../picture/picture';
+import { cropPlane } from '../picture/crop';
+import { createPlane, filledPlane, type Plane } from '../picture/plane';
+import { grow, intersect, wholeOf, type Region, type Size } from '../picture/region';
+import { drawMask } from '../mask/drawMask';
+import type { Psf } from '../psf/psf';
+import { reachOfRecovery, recover, type RecoveryEffort, type RecoverySettings } from '../recover/recover';
+import type { Prescription } from './prescription';
+import { fieldOf, recoverOverField } from './sizeField';
+
+/** What a rendering works on besides the prescription. */
+export interface RenderSource {
+  readonly frame: Size;
+  readonly space: ColourSpace;
+  /** A mask drawn elsewhere (0..1, size of the frame); replaces the prescription's own. */
+  readonly mask?: Plane;
+  readonly psf?: Psf;
+}
+
+export interface RenderedTile {
+  /** Interleaved 16-bit codes of the tile. */
+  readonly codes: Uint16Array;
+  /** False: every code is the original's own. */
+  readonly changed: boolean;
+}
+
+/** Without a reading nothing is known of the noise: this is taken, a clean 8-bit picture. */
+const QUIET = { noise: [1e-5, 1e-5, 1e-5].map((b) => ({ a: 0, b })), noiseFloor: [1e-5, 1e-5, 1e-5] };
+
+export function settingsOf(prescription: Prescription): RecoverySettings | null {
+  const { recovery } = prescription;
+  if (!recovery) return null;
+  const known = prescription.reading ?? QUIET;
+  return {
+    method: recovery.method,
+    blurSizePx: recovery.blurSizePx.value,
+    directionDeg: recovery.directionDeg.value,
+    noiseGuard: recovery.noiseGuard.value,
+    haloLimitPercent: recovery.haloLimitPercent,
+    grainKeptPercent: recovery.grainKeptPercent.value,
+    noise: known.noise,
+    noiseFloor: known.noiseFloor,
+  };
+}
+
+/** How many px around a tile the prescription needs to see. */
+export function reachOfPrescription(prescription: Prescription, psf?: Psf): number {
+  const settings = settingsOf(prescription);
+  const field = settings ? fieldOf(prescription, settings) : null;
+  const largest = settings && field ? { ...settings, blurSizePx: Math.max(...field.ladder) } : settings;
+  const recovery = largest && prescription.recovery!.amount.value > 0 ? reachOfRecovery(largest, psf) : 0;
+  return recovery + (prescription.cleaning ? CLEAN_REACH : 0);
+}
+
+/**
+ * One tile of the result: a pure function of the original, the prescription and the region. Where the mask is 0 (or
+ * nothing is prescribed) the original's code values are copied, never decoded and encoded again.
+ *
+ * @param piece - Holds at least the part of grow(tile, reachOfPrescription) that lies in the frame.
+ * @throws CoreError STOPPED when effort.shouldStop says so.
+ */
+export function renderTile(
+  source: RenderSource,
+  prescription: Prescription,
+  piece: CodePiece,
+  tile: Region,
+  effort: RecoveryEffort,
+): RenderedTile {
+  const original = copyCodes(piece, tile);
+  const settings = settingsOf(prescription);
+  const share = prescription.recovery ? prescription.recovery.amount.value / 100 : 0;
+  const alpha = share > 0 ? maskOver(source, prescription, tile) : null;
+  const recovers = settings !== null && alpha !== null && alpha.data.some((value) => value > 0);
+  if (!recovers && !prescription.cleaning) return { codes: original, changed: false };
+
+  const reach = recovers ? reachOfPrescription(prescription, source.psf) : CLEAN_REACH;
+  const area = grow(tile, reach);
+  let base = decodePiece(piece, area, source.space);
+  if (prescription.cleaning) {
+    const options = {
+      noise: prescription.reading?.noise ?? QUIET.noise,
+      detailKeptPercent: prescription.cleaning.detailKeptPercent,
+    };
+    base = cleanChannels(base, options, area.x, area.y);
+  }
+  const inner = { x: reach, y: reach, width: tile.width, height: tile.height };
+  const result = base.map((plane) => cropPlane(plane, inner));
+  if (recovers) {
+    const answer = recoverOverField(
+      {
+        channels: base,
+        lumaWeights: source.space.lumaWeights,
+        known: knownOver(source, prescription, area),
+        clipped: clippedOver(piece, area),
+        originX: area.x,
+        originY: area.y,
+        psf: source.psf,
+      },
+      settings,
+      source.psf ? null : fieldOf(prescription, settings),
+      effort,
+      recover,
+    );
+    answer.forEach((plane, c) => blend(result[c], cropPlane(plane, inner), alpha, share));
+  }
+  const codes = encodeChannels(result, source.space);
+  if (!prescription.cleaning && alpha) keepUntouched(codes, original, alpha, piece.channels);
+  return { codes, changed: true };
+}
+
+function copyCodes({ region, channels, codes }: CodePiece, tile: Region): Uint16Array {
+  const out = new Uint16Array(tile.width * tile.height * channels);
+  for (let row = 0; row < tile.height; row++) {
+    const from = ((tile.y + row - region.y) * region.width + tile.x - region.x) * channels;
+    out.set(codes.subarray(from, from + tile.width * channels), row * tile.width * channels);
+  }
+  return out;
+}
+
+/** Whether the prescription has a mask at all; without one the whole frame is recovered. */
+export function hasMask(prescription: Prescription): boolean {
+  return prescription.mask.operations.length > 0;
+}
+
+function maskOver(source: RenderSource, prescription: Prescription, region: Region): Plane {
+  const opacity = prescription.mask.opacityPercent / 100;
+  const drawn = coverageOver(source, prescription, region);
+  return opacity === 1 ? drawn : { ...drawn, data: drawn.data.map((value) => value * opacity) };
+}
+
+function coverageOver(source: RenderSource, prescription: Prescription, region: Region): Plane {
+  if (source.mask) return cropPlane(source.mask, region);
+  return hasMask(prescription)
+    ? drawMask(prescription.mask.operations, region)
+    : filledPlane(region.width, region.height, 1);
+}
+
+/** 1 where a sample lies in the frame and under the mask: only there the solver believes what it sees. */
+function knownOver(source: RenderSource, prescription: Prescription, area: Region): Plane {
+  const coverage = coverageOver(source, prescription, area);
+  const known = createPlane(area.width, area.height);
+  const inside = intersect(area, wholeOf(source.frame));
+  for (let y = inside.y; y < inside.y + inside.height; y++) {
+    for (let x = inside.x; x < inside.x + inside.width; x++) {
+      const i = (y - area.y) * area.width + x - area.x;
+      known.data[i] = coverage.data[i] > 0.5 ? 1 : 0;
+    }
+  }
+  return known;
+}
+
+/** Codes at or above this count as white: the last percent of the scale, where JPEG rings around clipping. */
+const WHITE_CODE = 64900;
+
+export function clippedOver(piece: CodePiece, area: Region): Uint8Array {
+  const clipped = new Uint8Array(area.width * area.height);
+  const inside = intersect(area, piece.region);
+  for (let y = inside.y; y < inside.y + inside.height; y++) {
+    for (let x = inside.x; x < inside.x + inside.width; x++) {
+      const from = ((y - piece.region.y) * piece.region.width + x - piece.region.x) * piece.channels;
+      for (let c = 0; c < piece.channels; c++) {
+        if (piece.codes[from + c] >= WHITE_CODE) clipped[(y - area.y) * area.width + x - area.x] = 1;
+      }
+    }
+  }
+  return clipped;
+}
+
+function blend(base: Plane, answer: Plane, alpha: Plane, share: number): void {
+  for (let i = 0; i < base.data.length; i++) {
+    base.data[i] += share * alpha.data[i] * (answer.data[i] - base.data[i]);
+  }
+}
+
+function keepUntouched(codes: Uint16Array, original: Uint16Array, alpha: Plane, channels: number): void {
+  for (let i = 0; i < alpha.data.length; i++) {
+    if (alpha.data[i] > 0) continue;
+    for (let c = 0; c < channels; c++) codes[i * channels + c] = original[i * channels + c];
+  }
+}

@@ -1,0 +1,168 @@
+import type { PowerSpectrum } from './powerSpectrum';
+
+/** The frequencies the fit looks at: one half-plane, without the lowest ones. */
+export interface SpectrumSamples {
+  readonly count: number;
+  readonly fx: Float64Array;
+  /** Down the picture, as fx runs to the right. */
+  readonly fy: Float64Array;
+  readonly f: Float64Array;
+  readonly logPower: Float64Array;
+  /** Columns of the linear part: 1, −ln f, cos 2φ, sin 2φ, cos 4φ, sin 4φ; count values each. */
+  readonly basis: readonly Float64Array[];
+}
+
+export interface FitOptions {
+  /** ln of the noise floor expected, and how far it may stray. */
+  readonly logFloor: number;
+  readonly floorSpread: number;
+}
+
+export interface SpectralFit {
+  /** Mean Huber loss of ln P − ln S, plus the cost of straying from the priors. */
+  readonly cost: number;
+  /** Fitted noise floor, a variance per sample in linear light. */
+  readonly floor: number;
+  readonly parameters: readonly number[];
+}
+
+const HUBER = 0.8;
+const SLOPE = 2.1;
+const SLOPE_SPREAD = 0.3;
+const ANGULAR_SPREAD = 1.2;
+/** The sharpest a camera gives: a Gaussian of this σ stands for pixel and lens. */
+const BASE_SIGMA_PX = 0.6;
+
+export function samplesOf({ side, power }: PowerSpectrum, highest: number, thin: number): SpectrumSamples {
+  const picked: number[][] = [];
+  for (let v = 0; v <= side / 2; v++) {
+    for (let u = 0; u < side; u++) {
+      if (thin > 1 && (u + v * 2) % thin !== 0) continue;
+      if ((v === 0 || v === side / 2) && u > side / 2) continue;
+      const fx = (u <= side / 2 ? u : u - side) / side;
+      const fy = v / side;
+      const f = Math.hypot(fx, fy);
+      if (f < 2.9 / side || f > highest) continue;
+      picked.push([fx, fy, f, Math.log(Math.max(power[v * side + u], 1e-30))]);
+    }
+  }
+  const column = (pick: (row: number[]) => number) => Float64Array.from(picked, pick);
+  const angle = column(([fx, fy]) => Math.atan2(fy, fx));
+  return {
+    count: picked.length,
+    fx: column((row) => row[0]),
+    fy: column((row) => row[1]),
+    f: column((row) => row[2]),
+    logPower: column((row) => row[3]),
+    basis: [
+      new Float64Array(picked.length).fill(1),
+      column((row) => -Math.log(row[2])),
+      angle.map((phi) => Math.cos(2 * phi)),
+      angle.map((phi) => Math.sin(2 * phi)),
+      angle.map((phi) => Math.cos(4 * phi)),
+      angle.map((phi) => Math.sin(4 * phi)),
+    ],
+  };
+}
+
+const LINEAR = 6;
+const PARAMETERS = LINEAR + 1;
+
+/**
+ * Fits ln P = ln( exp(θ·basis) · |H|² · base + N ) by Gauss–Newton with Huber weights, H given.
+ *
+ * @param logGain - ln(|H|²) at each sample (floored by the caller).
+ * @param start - Parameters to start from, of an earlier fit; saves rounds.
+ */
+export function fitSpectrum(
+  samples: SpectrumSamples,
+  logGain: Float64Array,
+  options: FitOptions,
+  rounds: number,
+  start?: readonly number[],
+): SpectralFit {
+  const parameters = start ? [...start] : firstGuess(samples, logGain, options);
+  const prior = [0, SLOPE, 0, 0, 0, 0, options.logFloor];
+  const spread = [Infinity, SLOPE_SPREAD, ANGULAR_SPREAD, ANGULAR_SPREAD, ANGULAR_SPREAD, ANGULAR_SPREAD, options.floorSpread];
+  // The priors weigh like this share of the samples, so that their say does not depend on the window's side.
+  const priorWeight = 0.01 * samples.count;
+  const normal = new Float64Array(PARAMETERS * PARAMETERS);
+  const right = new Float64Array(PARAMETERS);
+  const slope = new Float64Array(PARAMETERS);
+  let cost = 0;
+  for (let round = 0; round <= rounds; round++) {
+    normal.fill(0);
+    right.fill(0);
+    cost = 0;
+    const floor = Math.exp(parameters[LINEAR]);
+    for (let i = 0; i < samples.count; i++) {
+      let logSignal = logGain[i] - 4 * Math.PI * Math.PI * BASE_SIGMA_PX * BASE_SIGMA_PX * samples.f[i] * samples.f[i];
+      for (let j = 0; j < LINEAR; j++) logSignal += parameters[j] * samples.basis[j][i];
+      const signal = Math.exp(logSignal);
+      const total = signal + floor;
+      const residual = samples.logPower[i] - Math.log(total);
+      const size = Math.abs(residual);
+      cost += size <= HUBER ? 0.5 * residual * residual : HUBER * (size - 0.5 * HUBER);
+      if (round === rounds) continue;
+      const weight = size <= HUBER ? 1 : HUBER / size;
+      const share = signal / total;
+      for (let j = 0; j < LINEAR; j++) slope[j] = share * samples.basis[j][i];
+      slope[LINEAR] = 1 - share;
+      for (let j = 0; j < PARAMETERS; j++) {
+        const weighted = weight * slope[j];
+        right[j] += weighted * residual;
+        for (let k = j; k < PARAMETERS; k++) normal[j * PARAMETERS + k] += weighted * slope[k];
+      }
+    }
+    if (round === rounds) break;
+    for (let j = 0; j < PARAMETERS; j++) {
+      const stiffness = priorWeight / (spread[j] * spread[j]);
+      normal[j * PARAMETERS + j] += stiffness + 1e-6 * samples.count;
+      right[j] += stiffness * (prior[j] - parameters[j]);
+      for (let k = 0; k < j; k++) normal[j * PARAMETERS + k] = normal[k * PARAMETERS + j];
+    }
+    const step = solve(normal, right);
+    for (let j = 0; j < PARAMETERS; j++) parameters[j] += Math.max(-1.5, Math.min(1.5, step[j]));
+  }
+  let strain = 0;
+  for (let j = 1; j < PARAMETERS; j++) strain += ((parameters[j] - prior[j]) / spread[j]) ** 2;
+  return { cost: cost / samples.count + 0.01 * 0.5 * strain, floor: Math.exp(parameters[LINEAR]), parameters };
+}
+
+function firstGuess(samples: SpectrumSamples, logGain: Float64Array, options: FitOptions): number[] {
+  let sum = 0;
+  let count = 0;
+  for (let i = 0; i < samples.count; i++) {
+    if (samples.f[i] > 0.08) continue;
+    sum += samples.logPower[i] - Math.max(logGain[i], -3) - SLOPE * samples.basis[1][i];
+    count++;
+  }
+  return [count ? sum / count : 0, SLOPE, 0, 0, 0, 0, options.logFloor];
+}
+
+/** Gaussian elimination with row exchange; both arguments are spent. */
+function solve(matrix: Float64Array, right: Float64Array): Float64Array {
+  const n = right.length;
+  for (let column = 0; column < n; column++) {
+    let pivot = column;
+    for (let row = column + 1; row < n; row++) {
+      if (Math.abs(matrix[row * n + column]) > Math.abs(matrix[pivot * n + column])) pivot = row;
+    }
+    if (pivot !== column) {
+      for (let k = 0; k < n; k++) {
+        [matrix[column * n + k], matrix[pivot * n + k]] = [matrix[pivot * n + k], matrix[column * n + k]];
+      }
+      [right[column], right[pivot]] = [right[pivot], right[column]];
+    }
+    for (let row = column + 1; row < n; row++) {
+      const factor = matrix[row * n + column] / matrix[column * n + column];
+      for (let k = column; k < n; k++) matrix[row * n + k] -= factor * matrix[column * n + k];
+      right[row] -= factor * right[column];
+    }
+  }
+  for (let row = n - 1; row >= 0; row--) {
+    for (let k = row + 1; k < n; k++) right[row] -= matrix[row * n + k] * right[k];
+    right[row] /= matrix[row * n + row];
+  }
+  return right;
+}

@@ -1,0 +1,145 @@
+import { FileError } from './fileError';
+
+/** One field of a TIFF directory with its value as raw little-endian bytes. */
+export interface Field {
+  readonly tag: number;
+  readonly type: number;
+  readonly count: number;
+  readonly value: Buffer;
+}
+
+export type Directory = Map<number, Field>;
+
+/** Bytes per value of each field type. Source: TIFF 6.0 (1992), section 2; Exif 2.32 uses the same types. */
+const TYPE_BYTES: Record<number, number> = { 1: 1, 2: 1, 3: 2, 4: 4, 5: 8, 6: 1, 7: 1, 8: 2, 9: 4, 10: 8, 11: 4, 12: 8 };
+/** Width of the units that a byte order change turns around. */
+const SWAP_BYTES: Record<number, number> = { 3: 2, 4: 4, 5: 4, 8: 2, 9: 4, 10: 4, 11: 4, 12: 8 };
+const MOST_FIELDS = 2000;
+const MOST_VALUE_BYTES = 1 << 20;
+
+export const EXIF_POINTER = 0x8769;
+export const GPS_POINTER = 0x8825;
+
+/** The first directory and the Exif and GPS directories it points to, of a TIFF stream (a TIFF file or an Exif block). */
+export interface Directories {
+  readonly main: Directory;
+  readonly exif: Directory;
+  readonly gps: Directory;
+}
+
+/** @throws FileError TIFF_BROKEN */
+export function readDirectories(bytes: Buffer): Directories {
+  const order = bytes.toString('latin1', 0, 2);
+  if (bytes.length < 8 || (order !== 'II' && order !== 'MM')) throw broken('it has no byte order mark');
+  const little = order === 'II';
+  const u32 = (at: number) => (little ? bytes.readUInt32LE(at) : bytes.readUInt32BE(at));
+  const main = readDirectory(bytes, u32(4), little);
+  const at = (tag: number) => {
+    const pointer = main.get(tag);
+    return pointer ? readDirectory(bytes, pointer.value.readUInt32LE(0), little) : new Map<number, Field>();
+  };
+  return { main, exif: at(EXIF_POINTER), gps: at(GPS_POINTER) };
+}
+
+function broken(why: string): FileError {
+  return new FileError('TIFF_BROKEN', `The file's directory of tags is damaged: ${why}.`);
+}
+
+function readDirectory(bytes: Buffer, offset: number, little: boolean): Directory {
+  const u16 = (at: number) => (little ? bytes.readUInt16LE(at) : bytes.readUInt16BE(at));
+  const u32 = (at: number) => (little ? bytes.readUInt32LE(at) : bytes.readUInt32BE(at));
+  if (offset + 2 > bytes.length) throw broken('it starts behind the end of the file');
+  const count = u16(offset);
+  if (count > MOST_FIELDS || offset + 2 + count * 12 > bytes.length) throw broken(`it claims ${count} fields`);
+  const fields: Directory = new Map();
+  for (let i = 0; i < count; i++) {
+    const at = offset + 2 + i * 12;
+    const type = u16(at + 2);
+    const values = u32(at + 4);
+    const length = (TYPE_BYTES[type] ?? 0) * values;
+    if (length === 0 || length > MOST_VALUE_BYTES) continue;
+    const start = length <= 4 ? at + 8 : u32(at + 8);
+    if (start + length > bytes.length) continue;
+    const value = Buffer.from(bytes.subarray(start, start + length));
+    if (!little) swap(value, SWAP_BYTES[type] ?? 1);
+    fields.set(u16(at), { tag: u16(at), type, count: values, value });
+  }
+  return fields;
+}
+
+function swap(value: Buffer, unit: number): void {
+  if (unit === 2) value.swap16();
+  else if (unit === 4) value.swap32();
+  else if (unit === 8) value.swap64();
+}
+
+export function shortField(tag: number, ...values: number[]): Field {
+  const value = Buffer.alloc(values.length * 2);
+  values.forEach((v, i) => value.writeUInt16LE(v, i * 2));
+  return { tag, type: 3, count: values.length, value };
+}
+
+export function longField(tag: number, ...values: number[]): Field {
+  const value = Buffer.alloc(values.length * 4);
+  values.forEach((v, i) => value.writeUInt32LE(v, i * 4));
+  return { tag, type: 4, count: values.length, value };
+}
+
+export function asciiField(tag: number, text: string): Field {
+  const value = Buffer.from(`${text}\0`, 'utf8');
+  return { tag, type: 2, count: value.length, value };
+}
+
+export function bytesField(tag: number, bytes: Uint8Array): Field {
+  return { tag, type: 7, count: bytes.length, value: Buffer.from(bytes) };
+}
+
+/**
+ * Writes directories as a little-endian TIFF stream starting with its header. Fields of `main` whose tag is in
+ * `elsewhere` get the given offset instead of a value; extra bytes are appended by the caller.
+ */
+export function writeDirectories({ main, exif, gps }: Directories): Buffer {
+  const top: Directory = new Map(main);
+  top.delete(EXIF_POINTER);
+  top.delete(GPS_POINTER);
+  if (exif.size) top.set(EXIF_POINTER, longField(EXIF_POINTER, 0));
+  if (gps.size) top.set(GPS_POINTER, longField(GPS_POINTER, 0));
+  const exifAt = 8 + sizeOf(top);
+  const gpsAt = exifAt + (exif.size ? sizeOf(exif) : 0);
+  if (exif.size) top.set(EXIF_POINTER, longField(EXIF_POINTER, exifAt));
+  if (gps.size) top.set(GPS_POINTER, longField(GPS_POINTER, gpsAt));
+  const header = Buffer.from([0x49, 0x49, 42, 0, 8, 0, 0, 0]);
+  const parts = [header, writeDirectory(top, 8)];
+  if (exif.size) parts.push(writeDirectory(exif, exifAt));
+  if (gps.size) parts.push(writeDirectory(gps, gpsAt));
+  return Buffer.concat(parts);
+}
+
+const even = (length: number) => length + (length % 2);
+
+function sizeOf(directory: Directory): number {
+  let size = 2 + directory.size * 12 + 4;
+  for (const { value } of directory.values()) if (value.length > 4) size += even(value.length);
+  return size;
+}
+
+function writeDirectory(directory: Directory, offset: number): Buffer {
+  const out = Buffer.alloc(sizeOf(directory));
+  const fields = [...directory.values()].sort((a, b) => a.tag - b.tag);
+  out.writeUInt16LE(fields.length, 0);
+  let free = 2 + fields.length * 12 + 4;
+  fields.forEach((field, i) => {
+    const at = 2 + i * 12;
+    out.writeUInt16LE(field.tag, at);
+    out.writeUInt16LE(field.type, at + 2);
+    out.writeUInt32LE(field.count, at + 4);
+    if (field.value.length <= 4) {
+      field.value.copy(out, at + 8);
+    } else {
+      out.writeUInt32LE(offset + free, at + 8);
+      field.value.copy(out, free);
+      free += even(field.value.length);
+    }
+  });
+  return out;
+}

@@ -1,0 +1,16 @@
+import { intersect, type CodePiece, type Region } from '@vitrocept/core';
+import type { DecodedPicture } from './readPicture';
+
+/** Cuts a region (clipped to the frame) out of decoded samples as 16-bit codes: 8-bit v becomes 257 v. */
+export function pieceOf(picture: DecodedPicture, wanted: Region): CodePiece {
+  const { width, height, channels, samples, bits } = picture;
+  const region = intersect(wanted, { x: 0, y: 0, width, height });
+  const codes = new Uint16Array(region.width * region.height * channels);
+  const factor = bits === 8 ? 257 : 1;
+  for (let row = 0; row < region.height; row++) {
+    const from = ((region.y + row) * width + region.x) * channels;
+    const to = row * region.width * channels;
+    for (let i = 0; i < region.width * channels; i++) codes[to + i] = samples[from + i] * factor;
+  }
+  return { region, channels, codes };
+}

@@ -1,0 +1,54 @@
+import {
+  clippedOver,
+  cropPlane,
+  decodePiece,
+  filledPlane,
+  takeReading,
+  type Plane,
+  type Reading,
+  type Region,
+} from '@vitrocept/core';
+import type { DecodedPicture } from './readPicture';
+import { pieceOf } from './pieces';
+
+/** The middle half of the frame in each direction: where a reading starts without a mask. */
+export function centreBox({ width, height }: { width: number; height: number }): Region {
+  const box = { width: Math.max(1, Math.round(width / 2)), height: Math.max(1, Math.round(height / 2)) };
+  return { x: Math.round((width - box.width) / 2), y: Math.round((height - box.height) / 2), ...box };
+}
+
+/**
+ * A reading of a decoded file over a mask (0..1, size of the frame), else over a box. Places are in frame coordinates.
+ *
+ * @throws CoreError READING_AREA
+ */
+export function takeFileReading(picture: DecodedPicture, box: Region, mask: Plane | null): Reading {
+  const area = mask ? boundsOf(mask) : box;
+  const piece = pieceOf(picture, area);
+  const reading = takeReading({
+    channels: decodePiece(piece, piece.region, picture.space),
+    lumaWeights: picture.space.lumaWeights,
+    use: mask ? cropPlane(mask, piece.region) : filledPlane(piece.region.width, piece.region.height, 1),
+    clipped: clippedOver(piece, piece.region),
+    jpeg: picture.format === 'jpeg',
+    masked: mask !== null,
+  });
+  const { x, y } = piece.region;
+  return { ...reading, sizes: reading.sizes.map((place) => ({ ...place, x: place.x + x, y: place.y + y })) };
+}
+
+/** The smallest rectangle that holds every sample over one half; the whole where there is none. */
+export function boundsOf(mask: Plane): Region {
+  let [left, top, right, bottom] = [mask.width, mask.height, -1, -1];
+  for (let y = 0; y < mask.height; y++) {
+    for (let x = 0; x < mask.width; x++) {
+      if (mask.data[y * mask.width + x] <= 0.5) continue;
+      left = Math.min(left, x);
+      right = Math.max(right, x);
+      top = Math.min(top, y);
+      bottom = y;
+    }
+  }
+  if (right < 0) return { x: 0, y: 0, width: mask.width, height: mask.height };
+  return { x: left, y: top, width: right - left + 1, height: bottom - top + 1 };
+}

@@ -1,0 +1,225 @@
+// The steps of one iteration of core/src/recover/splitting.ts, its twin; the sums and their order are the same.
+
+/** v = shrink(∇x + d), d ← ∇x + d − v; leaves v − d in pullX, pullY. Isotropic soft threshold, periodic ends. */
+export function shrinkGradients(
+  x: usize,
+  width: i32,
+  height: i32,
+  threshold: f32,
+  dualX: usize,
+  dualY: usize,
+  pullX: usize,
+  pullY: usize,
+): void {
+  const limit = f32x4.splat(threshold);
+  const zero = f32x4.splat(0);
+  const one = f32x4.splat(1);
+  const tiny = f32x4.splat(<f32>1e-30);
+  const pitch = width * 4;
+  for (let row = 0; row < height; row++) {
+    const here = <usize>(row * pitch);
+    const below = row + 1 < height ? here + pitch : <usize>0;
+    const wrap = v128.load32_splat(x + here);
+    for (let b = 0; b < pitch; b += 16) {
+      const i = here + b;
+      const value = v128.load(x + i);
+      const right = b + 16 < pitch ? v128.load(x + i + 4) : v128.shuffle<f32>(value, wrap, 1, 2, 3, 4);
+      const gx = f32x4.add(f32x4.sub(right, value), v128.load(dualX + i));
+      const gy = f32x4.add(f32x4.sub(v128.load(x + below + b), value), v128.load(dualY + i));
+      const size = f32x4.sqrt(f32x4.add(f32x4.mul(gx, gx), f32x4.mul(gy, gy)));
+      const keep = f32x4.pmax(zero, f32x4.sub(one, f32x4.div(limit, f32x4.pmax(size, tiny))));
+      const vx = f32x4.mul(gx, keep);
+      const vy = f32x4.mul(gy, keep);
+      const dx = f32x4.sub(gx, vx);
+      const dy = f32x4.sub(gy, vy);
+      v128.store(dualX + i, dx);
+      v128.store(dualY + i, dy);
+      v128.store(pullX + i, f32x4.sub(vx, dx));
+      v128.store(pullY + i, f32x4.sub(vy, dy));
+    }
+  }
+}
+
+/** u = argmin ½w(u−y)² + ½μ(u − k⊗x − d)², d ← k⊗x + d − u; leaves u − d in out. `open` is all ones where y is a lower bound. */
+export function explainData(
+  kx: usize,
+  count: i32,
+  y: usize,
+  w: usize,
+  open: usize,
+  dataPenalty: f32,
+  dual: usize,
+  out: usize,
+): void {
+  const mu = f32x4.splat(dataPenalty);
+  for (let i: usize = 0; i < <usize>(count * 4); i += 16) {
+    const data = v128.load(y + i);
+    const trust = v128.load(w + i);
+    const reached = f32x4.add(v128.load(kx + i), v128.load(dual + i));
+    const mixed = f32x4.div(f32x4.add(f32x4.mul(trust, data), f32x4.mul(mu, reached)), f32x4.add(trust, mu));
+    const free = v128.and(v128.load(open + i), f32x4.ge(reached, data));
+    const u = v128.bitselect(reached, mixed, free);
+    const left = f32x4.sub(reached, u);
+    v128.store(dual + i, left);
+    v128.store(out + i, f32x4.sub(u, left));
+  }
+}
+
+/** ∇ᵀ of (px, py): the transpose of the forward differences. */
+export function divergence(px: usize, py: usize, width: i32, height: i32, out: usize): void {
+  const pitch = width * 4;
+  for (let row = 0; row < height; row++) {
+    const here = <usize>(row * pitch);
+    const above = row > 0 ? here - pitch : <usize>((height - 1) * pitch);
+    const wrap = v128.load32_splat(px + here + pitch - 4);
+    for (let b = 0; b < pitch; b += 16) {
+      const i = here + b;
+      const current = v128.load(px + i);
+      const left = b > 0 ? v128.load(px + i - 4) : v128.shuffle<f32>(wrap, current, 0, 4, 5, 6);
+      const across = f32x4.sub(left, current);
+      v128.store(out + i, f32x4.sub(f32x4.add(across, v128.load(py + above + b)), v128.load(py + i)));
+    }
+  }
+}
+
+/** 1 / (μ_d |K|² + μ_g |D|²); `across` and `down` hold 2 − 2cos of each frequency. */
+export function normalInverse(
+  kRe: usize,
+  kIm: usize,
+  width: i32,
+  height: i32,
+  across: usize,
+  down: usize,
+  dataPenalty: f32,
+  gradientPenalty: f32,
+  out: usize,
+): void {
+  const one = f32x4.splat(1);
+  const mu = f32x4.splat(dataPenalty);
+  const gamma = f32x4.splat(gradientPenalty);
+  const tiny = f32x4.splat(<f32>1e-12);
+  for (let row = 0; row < height; row++) {
+    const vertical = v128.load32_splat(down + row * 4);
+    for (let b = 0; b < width * 4; b += 16) {
+      const i = <usize>(row * width * 4 + b);
+      const re = v128.load(kRe + i);
+      const im = v128.load(kIm + i);
+      const power = f32x4.mul(mu, f32x4.add(f32x4.mul(re, re), f32x4.mul(im, im)));
+      const slope = f32x4.mul(gamma, f32x4.add(v128.load(across + b), vertical));
+      v128.store(out + i, f32x4.div(one, f32x4.add(f32x4.add(power, slope), tiny)));
+    }
+  }
+}
+
+/** See solveInFrequency of the twin. Leaves (X + i·K·X) · scale. */
+export function solveInFrequency(
+  re: usize,
+  im: usize,
+  kRe: usize,
+  kIm: usize,
+  step: usize,
+  width: i32,
+  height: i32,
+  dataPenalty: f32,
+  gradientPenalty: f32,
+  scale: f32,
+): void {
+  const pitch = width * 4;
+  for (let v = 0; v <= height - v; v++) {
+    const here = <usize>(v * pitch);
+    const mirror = v == 0 ? <usize>0 : <usize>((height - v) * pitch);
+    if (here == mirror) {
+      for (let u = 0; u <= width - u; u++) {
+        pair(re, im, kRe, kIm, step, here, mirror, u, width, dataPenalty, gradientPenalty, scale);
+      }
+      continue;
+    }
+    pair(re, im, kRe, kIm, step, here, mirror, 0, width, dataPenalty, gradientPenalty, scale);
+    let u = 1;
+    for (; u + 4 <= width; u += 4) four(re, im, kRe, kIm, step, here, mirror, u, width, dataPenalty, gradientPenalty, scale);
+    for (; u < width; u++) pair(re, im, kRe, kIm, step, here, mirror, u, width, dataPenalty, gradientPenalty, scale);
+  }
+}
+
+// @ts-ignore: decorator
+@inline function pair(
+  re: usize,
+  im: usize,
+  kRe: usize,
+  kIm: usize,
+  step: usize,
+  here: usize,
+  mirror: usize,
+  u: i32,
+  width: i32,
+  dataPenalty: f32,
+  gradientPenalty: f32,
+  scale: f32,
+): void {
+  const i = here + u * 4;
+  const j = mirror + (u == 0 ? 0 : width - u) * 4;
+  const half: f32 = 0.5;
+  const aRe = half * (load<f32>(re + i) + load<f32>(re + j));
+  const aIm = half * (load<f32>(im + i) - load<f32>(im + j));
+  const bRe = half * (load<f32>(im + i) + load<f32>(im + j));
+  const bIm = half * (load<f32>(re + j) - load<f32>(re + i));
+  const hRe = load<f32>(kRe + i);
+  const hIm = load<f32>(kIm + i);
+  const s = load<f32>(step + i) * scale;
+  const xRe = s * (dataPenalty * (hRe * aRe + hIm * aIm) + gradientPenalty * bRe);
+  const xIm = s * (dataPenalty * (hRe * aIm - hIm * aRe) + gradientPenalty * bIm);
+  const yRe = hRe * xRe - hIm * xIm;
+  const yIm = hRe * xIm + hIm * xRe;
+  store<f32>(re + i, xRe - yIm);
+  store<f32>(im + i, xIm + yRe);
+  store<f32>(re + j, xRe + yIm);
+  store<f32>(im + j, yRe - xIm);
+}
+
+// @ts-ignore: decorator
+@inline function reversed(a: v128): v128 {
+  return v128.shuffle<f32>(a, a, 3, 2, 1, 0);
+}
+
+// @ts-ignore: decorator
+@inline function four(
+  re: usize,
+  im: usize,
+  kRe: usize,
+  kIm: usize,
+  step: usize,
+  here: usize,
+  mirror: usize,
+  u: i32,
+  width: i32,
+  dataPenalty: f32,
+  gradientPenalty: f32,
+  scale: f32,
+): void {
+  const i = here + u * 4;
+  const j = mirror + (width - u - 3) * 4;
+  const half = f32x4.splat(0.5);
+  const mu = f32x4.splat(dataPenalty);
+  const gamma = f32x4.splat(gradientPenalty);
+  const iRe = v128.load(re + i);
+  const iIm = v128.load(im + i);
+  const jRe = reversed(v128.load(re + j));
+  const jIm = reversed(v128.load(im + j));
+  const aRe = f32x4.mul(half, f32x4.add(iRe, jRe));
+  const aIm = f32x4.mul(half, f32x4.sub(iIm, jIm));
+  const bRe = f32x4.mul(half, f32x4.add(iIm, jIm));
+  const bIm = f32x4.mul(half, f32x4.sub(jRe, iRe));
+  const hRe = v128.load(kRe + i);
+  const hIm = v128.load(kIm + i);
+  const s = f32x4.mul(v128.load(step + i), f32x4.splat(scale));
+  const dataRe = f32x4.add(f32x4.mul(hRe, aRe), f32x4.mul(hIm, aIm));
+  const dataIm = f32x4.sub(f32x4.mul(hRe, aIm), f32x4.mul(hIm, aRe));
+  const xRe = f32x4.mul(s, f32x4.add(f32x4.mul(mu, dataRe), f32x4.mul(gamma, bRe)));
+  const xIm = f32x4.mul(s, f32x4.add(f32x4.mul(mu, dataIm), f32x4.mul(gamma, bIm)));
+  const yRe = f32x4.sub(f32x4.mul(hRe, xRe), f32x4.mul(hIm, xIm));
+  const yIm = f32x4.add(f32x4.mul(hRe, xIm), f32x4.mul(hIm, xRe));
+  v128.store(re + i, f32x4.sub(xRe, yIm));
+  v128.store(im + i, f32x4.add(xIm, yRe));
+  v128.store(re + j, reversed(f32x4.add(xRe, yIm)));
+  v128.store(im + j, reversed(f32x4.sub(yRe, xIm)));
+}

@@ -1,0 +1,1 @@
+export { createKernels } from './kernels';

@@ -1,0 +1,101 @@
+import {
+  checkSplittingOptions,
+  CoreError,
+  frequencyWeights,
+  lanePlan,
+  psfAtOrigin,
+  type Evidence,
+  type Kernels,
+  type Plane,
+  type Psf,
+  type SplittingOptions,
+} from '@vitrocept/core';
+import { KernelMemory } from './memory';
+
+/** What assembly/index.ts exports; all numbers but the penalties are addresses in bytes or counts. */
+interface KernelExports {
+  memory: WebAssembly.Memory;
+  fft2d(width: number, height: number, planX: number, planY: number, re: number, im: number, work: number): void;
+  shrinkGradients(x: number, w: number, h: number, t: number, dx: number, dy: number, px: number, py: number): void;
+  explainData(kx: number, n: number, y: number, w: number, open: number, mu: number, dual: number, out: number): void;
+  divergence(px: number, py: number, w: number, h: number, out: number): void;
+  normalInverse(
+    ...args: [kRe: number, kIm: number, w: number, h: number, across: number, down: number, mu: number, gamma: number, out: number]
+  ): void;
+  solveInFrequency(
+    ...args: [re: number, im: number, kRe: number, kIm: number, step: number, w: number, h: number, mu: number, gamma: number, scale: number]
+  ): void;
+}
+
+/** The hot loops on SIMD WebAssembly. One instance serves one thread; its memory grows to the largest picture seen. */
+export async function createKernels(binary: Uint8Array<ArrayBuffer> | ArrayBuffer): Promise<Kernels> {
+  const { instance } = await WebAssembly.instantiate(binary, {
+    env: {
+      abort: () => {
+        throw new Error('A kernel stopped by itself.');
+      },
+    },
+  });
+  const kernel = instance.exports as unknown as KernelExports;
+  const memory = new KernelMemory(kernel.memory);
+  return {
+    deconvolve: (evidence, psf, options) => deconvolve(kernel, memory, evidence, psf, options),
+  };
+}
+
+function placePlan(memory: KernelMemory, length: number): number {
+  const { stages } = lanePlan(length);
+  const twiddles = stages.map((stage) => memory.place(stage.twiddles));
+  const at = memory.take(4 + 16 * stages.length);
+  const words = stages.flatMap((stage, i) => [stage.radix, stage.groups, stage.stride, twiddles[i]]);
+  memory.words(at, 1 + words.length).set([stages.length, ...words]);
+  return at;
+}
+
+function deconvolve(
+  kernel: KernelExports,
+  memory: KernelMemory,
+  evidence: Evidence,
+  psf: Psf,
+  options: SplittingOptions,
+): Plane {
+  checkSplittingOptions(options);
+  const { width, height } = evidence.blurred;
+  const count = width * height;
+  memory.reset();
+  const planX = placePlan(memory, width);
+  const planY = placePlan(memory, height);
+  const work = memory.take(4 * Math.max(width, height) * 16 * 4);
+  const [re, im, step, out, dualData, dualX, dualY, pullX, pullY] = Array.from({ length: 9 }, () => memory.take(count * 4));
+  const kRe = memory.place(psfAtOrigin(psf, width, height));
+  const kIm = memory.take(count * 4);
+  const y = memory.place(evidence.blurred.data);
+  const w = memory.place(evidence.weight.data);
+  const open = memory.take(count * 4);
+  const across = memory.place(frequencyWeights(width));
+  const down = memory.place(frequencyWeights(height));
+
+  memory.floats(kIm, count).fill(0);
+  memory.floats(dualData, count * 3).fill(0);
+  memory.floats(re, count).set(evidence.blurred.data);
+  memory.floats(im, count).set(evidence.blurred.data);
+  const openWords = memory.words(open, count);
+  const { clipped } = evidence;
+  for (let i = 0; i < count; i++) openWords[i] = clipped?.[i] ? -1 : 0;
+
+  const gradientPenalty = 100 * options.lambda;
+  kernel.fft2d(width, height, planX, planY, kRe, kIm, work);
+  kernel.normalInverse(kRe, kIm, width, height, across, down, options.dataPenalty, gradientPenalty, step);
+  for (let iteration = 0; iteration < options.iterations; iteration++) {
+    kernel.shrinkGradients(re, width, height, options.lambda / gradientPenalty, dualX, dualY, pullX, pullY);
+    kernel.explainData(im, count, y, w, open, options.dataPenalty, dualData, out);
+    memory.floats(re, count).set(memory.floats(out, count));
+    kernel.divergence(pullX, pullY, width, height, im);
+    kernel.fft2d(width, height, planX, planY, re, im, work);
+    kernel.solveInFrequency(re, im, kRe, kIm, step, width, height, options.dataPenalty, gradientPenalty, 1 / count);
+    // Exchanging the real and imaginary parts turns the forward transform into the inverse.
+    kernel.fft2d(width, height, planX, planY, im, re, work);
+    if (options.shouldStop?.()) throw new CoreError('STOPPED', 'Stopped.');
+  }
+  return { width, height, data: memory.floats(re, count).slice() };
+}

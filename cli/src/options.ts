@@ -1,0 +1,99 @@
+import { parseArgs } from 'node:util';
+import { METHODS, type Method } from '@vitrocept/core';
+import { SAVE_FORMATS, type SaveFormat } from '@vitrocept/files';
+import { UsageError } from './usage';
+
+export interface ReadOptions {
+  readonly command: 'read';
+  readonly files: readonly string[];
+  readonly mask: string | null;
+}
+
+export interface RenderOptions {
+  readonly command: 'render';
+  readonly files: readonly string[];
+  readonly out: string;
+  readonly format: SaveFormat;
+  readonly method: Method | null;
+  readonly blurSizePx: number | null;
+  readonly directionDeg: number | null;
+  readonly amount: number | null;
+  readonly noiseGuard: number | null;
+  readonly psf: string | null;
+  readonly mask: string | null;
+  readonly prescription: string | null;
+}
+
+const RENDER_FLAGS = ['out', 'format', 'method', 'blur-size', 'direction', 'amount', 'noise-guard', 'psf', 'prescription'];
+
+/** @throws UsageError */
+export function readOptions(args: readonly string[]): ReadOptions | RenderOptions | { command: 'help' } {
+  const { positionals, ...parsed } = parse(args);
+  const values: Partial<Record<string, string | boolean>> = parsed.values;
+  const [command, ...files] = positionals;
+  if (values.help || command === 'help') return { command: 'help' };
+  if (command !== 'read' && command !== 'render') {
+    throw new UsageError(command ? `There is no command “${command}”.` : 'A command is missing: read or render.');
+  }
+  if (files.length === 0) throw new UsageError(`${command} needs at least one file.`);
+  const text = (name: string) => (values[name] as string | undefined) ?? null;
+  if (command === 'read') {
+    const foreign = RENDER_FLAGS.find((flag) => values[flag] !== undefined);
+    if (foreign) throw new UsageError(`--${foreign} belongs to render, not to read.`);
+    if (!values.json) throw new UsageError('read prints JSON: add --json.');
+    return { command, files, mask: text('mask') };
+  }
+  if (values.json) throw new UsageError('--json belongs to read, not to render.');
+  const out = text('out');
+  if (!out) throw new UsageError('render needs --out DIR.');
+  const prescription = text('prescription');
+  if (prescription && ['method', 'blur-size', 'direction', 'noise-guard'].some((flag) => values[flag] !== undefined)) {
+    throw new UsageError('--prescription already says the method and its settings; give one or the other.');
+  }
+  return {
+    command,
+    files,
+    out,
+    format: oneOf('format', text('format') ?? 'png16', SAVE_FORMATS),
+    method: text('method') === null ? null : oneOf('method', text('method')!, METHODS),
+    blurSizePx: amountOf('blur-size', text('blur-size'), 0.3, 64),
+    directionDeg: amountOf('direction', text('direction'), 0, 180),
+    amount: amountOf('amount', text('amount'), 0, 100),
+    noiseGuard: amountOf('noise-guard', text('noise-guard'), 0, 100),
+    psf: text('psf'),
+    mask: text('mask'),
+    prescription,
+  };
+}
+
+function parse(args: readonly string[]) {
+  const string = { type: 'string' } as const;
+  try {
+    return parseArgs({
+      args: [...args],
+      allowPositionals: true,
+      options: {
+        ...Object.fromEntries([...RENDER_FLAGS, 'mask'].map((flag) => [flag, string])),
+        json: { type: 'boolean' },
+        help: { type: 'boolean', short: 'h' },
+      },
+    });
+  } catch (error) {
+    throw new UsageError((error as Error).message);
+  }
+}
+
+function oneOf<T extends string>(flag: string, value: string, allowed: readonly T[]): T {
+  const found = allowed.find((item) => item === value);
+  if (!found) throw new UsageError(`--${flag} must be one of ${allowed.join(', ')}, not “${value}”.`);
+  return found;
+}
+
+function amountOf(flag: string, text: string | null, least: number, most: number): number | null {
+  if (text === null) return null;
+  const value = text.trim() === '' ? NaN : Number(text);
+  if (!Number.isFinite(value) || value < least || value > most) {
+    throw new UsageError(`--${flag} must be a number from ${least} to ${most}, not “${text}”.`);
+  }
+  return value;
+}

@@ -1,0 +1,52 @@
+import { FWHM_PER_SIGMA, type Plane, type Reading } from '@vitrocept/core';
+import { centreBox, readGreyPlane, readPicture, takeFileReading } from '@vitrocept/files';
+import type { ReadOptions } from './options';
+import { checkMaskSize, fromCaller } from './paths';
+
+/** Prints one JSON array; returns whether every file could be read. */
+export async function readCommand(options: ReadOptions, print: (text: string) => void): Promise<boolean> {
+  const mask = options.mask ? await readGreyPlane(fromCaller(options.mask), 'mask') : null;
+  const rows = [];
+  for (const file of options.files) rows.push(await rowOf(file, mask));
+  print(`${JSON.stringify(rows, null, 2)}\n`);
+  return rows.every((row) => !('error' in row));
+}
+
+async function rowOf(file: string, mask: Plane | null) {
+  try {
+    const picture = await readPicture(fromCaller(file));
+    if (mask) checkMaskSize(mask, picture);
+    return { file, ...summary(takeFileReading(picture, centreBox(picture), mask)) };
+  } catch (error) {
+    return { file, error: (error as Error).message };
+  }
+}
+
+const rounded = (value: number, digits: number) => Number(value.toFixed(digits));
+
+function summary(reading: Reading) {
+  const { cause } = reading;
+  const size = cause?.blurSizePx ?? 0;
+  const only = (method: string, value: number) => (cause?.method === method ? rounded(value, 3) : null);
+  return {
+    method: cause?.method ?? 'none',
+    blurSizePx: rounded(size, 3),
+    directionDeg: cause?.method === 'straight-movement' ? rounded(cause.directionDeg, 2) : 0,
+    radiusPx: only('missed-focus', size / 2),
+    lengthPx: only('straight-movement', size),
+    sigmaPx: only('ordinary-softness', size / FWHM_PER_SIGMA),
+    confidence: rounded(reading.confidence, 3),
+    runnerUp: reading.runnerUp?.method ?? 'none',
+    noise: {
+      a: perChannel(reading.noise.map(({ a }) => a)),
+      b: perChannel(reading.noise.map(({ b }) => b)),
+      sigmaMidPercent: rounded(reading.noisePercent, 4),
+    },
+    pile: reading.pile,
+  };
+}
+
+/** Three values always: a grey picture's one stands for all. */
+function perChannel(values: readonly number[]): number[] {
+  return (values.length === 1 ? [values[0], values[0], values[0]] : values).map((value) => Number(value.toPrecision(5)));
+}

@@ -1,0 +1,116 @@
+import { existsSync } from 'node:fs';
+import { readFile, realpath } from 'node:fs/promises';
+import { basename, extname, join } from 'node:path';
+import {
+  acceptReading,
+  automaticRecovery,
+  checkPrescription,
+  FINAL_EFFORT,
+  emptyPrescription,
+  normalisedPsf,
+  type Prescription,
+  type Psf,
+  type Reading,
+} from '@vitrocept/core';
+import {
+  centreBox,
+  encodeCopy,
+  nodeKernels,
+  FORMAT_ENDING,
+  readGreyPlane,
+  readPicture,
+  renderPicture,
+  takeFileReading,
+  writeAtomically,
+} from '@vitrocept/files';
+import type { RenderOptions } from './options';
+import { checkMaskSize, fromCaller } from './paths';
+import { UsageError } from './usage';
+
+/** Writes one result per file; returns whether all succeeded. */
+export async function renderCommand(options: RenderOptions, complain: (text: string) => void): Promise<boolean> {
+  const places = await resultPlaces(options);
+  const mask = options.mask ? await readGreyPlane(fromCaller(options.mask), 'mask') : null;
+  const psf = options.psf ? await readPsf(fromCaller(options.psf)) : undefined;
+  const prescription = options.prescription ? await readPrescription(fromCaller(options.prescription)) : null;
+  const effort = { ...FINAL_EFFORT, kernels: await nodeKernels() };
+  let allDone = true;
+  for (const [file, place] of places) {
+    try {
+      const picture = await readPicture(fromCaller(file));
+      if (mask) checkMaskSize(mask, picture);
+      const plan = prescription
+        ? withAmount(prescription, options.amount)
+        : prescribe(takeFileReading(picture, centreBox(picture), mask), options, psf);
+      const codes = renderPicture(picture, plan, { mask: mask ?? undefined, psf }, effort);
+      await writeAtomically(place, await encodeCopy({ facts: picture, codes }, options.format));
+    } catch (error) {
+      allDone = false;
+      complain(`${file}: ${(error as Error).message}\n`);
+    }
+  }
+  return allDone;
+}
+
+/** Where each result goes; refuses before anything is done when two share a name or one would replace an input. */
+async function resultPlaces(options: RenderOptions): Promise<[string, string][]> {
+  const out = fromCaller(options.out);
+  const inputs = new Set<string>();
+  for (const file of options.files) {
+    const path = fromCaller(file);
+    inputs.add(existsSync(path) ? await realpath(path) : path);
+  }
+  const realOut = existsSync(out) ? await realpath(out) : out;
+  const taken = new Map<string, string>();
+  return options.files.map((file) => {
+    const place = join(realOut, basename(file, extname(file)) + FORMAT_ENDING[options.format]);
+    const other = taken.get(place);
+    if (other !== undefined) throw new UsageError(`${other} and ${file} would both become ${basename(place)}.`);
+    if (inputs.has(place)) throw new UsageError(`The result of ${file} would replace an original: ${place}.`);
+    taken.set(place, file);
+    return [file, place];
+  });
+}
+
+async function readPsf(path: string): Promise<Psf> {
+  const plane = await readGreyPlane(path, 'point spread function');
+  return normalisedPsf(plane.width, plane.height, plane.data);
+}
+
+async function readPrescription(path: string): Promise<Prescription> {
+  let value: unknown;
+  try {
+    value = JSON.parse(await readFile(path, 'utf8'));
+  } catch (error) {
+    throw new UsageError(`The prescription cannot be read: ${(error as Error).message}`);
+  }
+  return checkPrescription(value);
+}
+
+function withAmount(prescription: Prescription, amount: number | null): Prescription {
+  if (amount === null || !prescription.recovery) return prescription;
+  return { ...prescription, recovery: { ...prescription.recovery, amount: { value: amount, auto: false } } };
+}
+
+/** What the reading suggests, changed by what the person said. */
+function prescribe(reading: Reading, options: RenderOptions, psf?: Psf): Prescription {
+  const accepted = acceptReading(reading);
+  const method = options.method ?? accepted.method ?? (psf ? 'missed-focus' : null);
+  const empty = { ...emptyPrescription(), reading: accepted };
+  const told = options.method !== null || psf !== undefined;
+  if (!told && reading.pile === 'grainy') return { ...empty, cleaning: { detailKeptPercent: 0 } };
+  if (!method || (!told && reading.pile === 'good-as-is')) return empty;
+  const automatic = automaticRecovery(method, accepted, options.amount ?? 100);
+  const said = (value: number | null, from: { value: number; auto: boolean }) =>
+    value === null ? from : { value, auto: false };
+  return {
+    ...empty,
+    recovery: {
+      ...automatic,
+      blurSizePx: said(options.blurSizePx ?? (psf ? Math.max(psf.width, psf.height) / 2 : null), automatic.blurSizePx),
+      directionDeg: said(options.directionDeg, automatic.directionDeg),
+      noiseGuard: said(options.noiseGuard, automatic.noiseGuard),
+      trialId: null,
+    },
+  };
+}

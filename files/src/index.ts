@@ -9,3 +9,5 @@ export * from './takeFileReading';
 export * from './renderPicture';
 export * from './readGreyPlane';
 export * from './nodeKernels';
+export * from './sampleFile';
+export * from './viewJpeg';

@@ -114,7 +114,7 @@ const READ = {
 } as const;
 
 /** EXIF orientation applied by hand, because TIFF carries it where the decoder does not always look. */
-function turn(image: Sharp, orientation: number): Sharp {
+export function turn(image: Sharp, orientation: number): Sharp {
   switch (orientation) {
     case 2:
       return image.flop();

@@ -1,5 +1,5 @@
 import { createPlane, type Plane } from '../picture/plane';
-import type { Region } from '../picture/region';
+import { intersect, wholeOf, type Region, type Size } from '../picture/region';
 import type { MaskOperation } from './maskOperation';
 
 /**
@@ -91,4 +91,31 @@ function distanceToSegment(x: number, y: number, x0: number, y0: number, x1: num
   const length = dx * dx + dy * dy;
   const t = length > 0 ? Math.min(1, Math.max(0, ((x - x0) * dx + (y - y0) * dy) / length)) : 0;
   return Math.hypot(x - x0 - t * dx, y - y0 - t * dy);
+}
+
+/** Long side, px, of the small drawing from which bounds are taken. */
+const BOUNDS_SIDE = 512;
+
+/** A rectangle that holds every sample of the drawn mask over one half, in whole px; null where there is none. */
+export function boundsOfMask(operations: readonly MaskOperation[], frame: Size): Region | null {
+  const scale = Math.min(1, BOUNDS_SIDE / Math.max(frame.width, frame.height));
+  const small = drawMask(operations, wholeOf(frame), scale);
+  let [left, top, right, bottom] = [Infinity, Infinity, -1, -1];
+  for (let y = 0; y < small.height; y++) {
+    for (let x = 0; x < small.width; x++) {
+      if (small.data[y * small.width + x] <= 0.5) continue;
+      left = Math.min(left, x);
+      right = Math.max(right, x);
+      top = Math.min(top, y);
+      bottom = y;
+    }
+  }
+  if (right < 0) return null;
+  const outer = {
+    x: Math.floor((left - 1) / scale),
+    y: Math.floor((top - 1) / scale),
+    width: Math.ceil((right - left + 3) / scale),
+    height: Math.ceil((bottom - top + 3) / scale),
+  };
+  return intersect(outer, wholeOf(frame));
 }

@@ -3,7 +3,7 @@ import type { ColourSpace } from '../picture/colourSpace';
 import { decodePiece, encodeChannels, type CodePiece } from '../picture/picture';
 import { cropPlane } from '../picture/crop';
 import { createPlane, filledPlane, type Plane } from '../picture/plane';
-import { grow, intersect, wholeOf, type Region, type Size } from '../picture/region';
+import { grow, intersect, tilesTouching, wholeOf, type Region, type Size } from '../picture/region';
 import { drawMask } from '../mask/drawMask';
 import type { Psf } from '../psf/psf';
 import { reachOfRecovery, recover, type RecoveryEffort, type RecoverySettings } from '../recover/recover';
@@ -108,6 +108,15 @@ export function renderTile(
   const codes = encodeChannels(result, source.space);
   if (!prescription.cleaning && alpha) keepUntouched(codes, original, alpha, piece.channels);
   return { codes, changed: true };
+}
+
+/** The tiles of the fixed grid in which the prescription can change anything; all others are the original's own. */
+export function tilesToRender(prescription: Prescription, frame: Size): Region[] {
+  const tiles = tilesTouching(wholeOf(frame), frame);
+  if (prescription.cleaning) return tiles;
+  if (!prescription.recovery || prescription.recovery.amount.value === 0) return [];
+  if (!hasMask(prescription)) return tiles;
+  return tiles.filter((tile) => drawMask(prescription.mask.operations, tile).data.some((value) => value > 0));
 }
 
 function copyCodes({ region, channels, codes }: CodePiece, tile: Region): Uint16Array {

@@ -1,0 +1,49 @@
+import helmet from '@fastify/helmet';
+import multipart from '@fastify/multipart';
+import fastifyStatic from '@fastify/static';
+import { LIMITS } from '@vitrocept/files';
+import fastify, { type FastifyInstance } from 'fastify';
+import { existsSync } from 'node:fs';
+import { guardOrigins } from './guard';
+import { answerErrors } from './routes/errors';
+import { frameRoutes } from './routes/frames';
+import { renderRoutes } from './routes/renders';
+import { shootRoutes } from './routes/shoots';
+import type { Services } from './services';
+
+const MOST_BODY_BYTES = 16 * 1024 * 1024;
+
+/** The server without listening. `pageFolder` holds the built page. */
+export async function buildApp(services: Services, pageFolder: string): Promise<FastifyInstance> {
+  const app = fastify({ bodyLimit: MOST_BODY_BYTES, forceCloseConnections: true });
+  guardOrigins(app);
+  answerErrors(app, services.log);
+  await app.register(helmet, {
+    contentSecurityPolicy: {
+      directives: {
+        defaultSrc: ["'self'"],
+        scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
+        styleSrc: ["'self'", "'unsafe-inline'"],
+        imgSrc: ["'self'", 'data:', 'blob:'],
+        workerSrc: ["'self'", 'blob:'],
+        upgradeInsecureRequests: null,
+      },
+    },
+    // Shared memory between the page and its workers, with which they are told to stop, needs both.
+    crossOriginOpenerPolicy: { policy: 'same-origin' },
+    crossOriginEmbedderPolicy: { policy: 'require-corp' },
+    hsts: false,
+  });
+  await app.register(multipart, { limits: { files: 1, fileSize: LIMITS.fileBytes + 1, fields: 0 } });
+  shootRoutes(app, services);
+  frameRoutes(app, services);
+  renderRoutes(app, services);
+  if (existsSync(pageFolder)) {
+    await app.register(fastifyStatic, { root: pageFolder, wildcard: false });
+    app.get('/*', (request, reply) => {
+      if (request.url.startsWith('/api/')) return reply.callNotFound();
+      return reply.sendFile('index.html');
+    });
+  }
+  return app;
+}

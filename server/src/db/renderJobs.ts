@@ -1,0 +1,65 @@
+import type { Database } from 'better-sqlite3';
+import { randomUUID } from 'node:crypto';
+import type { Prescription } from '@vitrocept/core';
+import type { SaveFormat } from '@vitrocept/files';
+
+export type RenderState = 'queued' | 'running' | 'done' | 'failed' | 'stopped';
+
+export interface RenderJob {
+  readonly id: string;
+  readonly frameId: string;
+  readonly frameName: string;
+  readonly format: SaveFormat;
+  readonly quality: number;
+  readonly state: RenderState;
+  readonly tilesDone: number;
+  readonly tilesAll: number;
+  readonly queuedAt: string;
+  readonly startedAt: string | null;
+  readonly finishedAt: string | null;
+  readonly fileName: string | null;
+  readonly fileBytes: number | null;
+  readonly error: string | null;
+}
+
+const COLUMNS = `render_job.id, frame_id AS frameId, frame.name AS frameName, render_job.format, quality, state,
+  tiles_done AS tilesDone, tiles_all AS tilesAll, queued_at AS queuedAt, started_at AS startedAt,
+  finished_at AS finishedAt, file_name AS fileName, file_bytes AS fileBytes, error`;
+const FROM = 'FROM render_job JOIN frame ON frame.id = render_job.frame_id';
+
+export function renderJobStore(db: Database) {
+  const all = db.prepare<[], RenderJob>(`SELECT ${COLUMNS} ${FROM} ORDER BY queued_at DESC LIMIT 200`);
+  const one = db.prepare<[string], RenderJob>(`SELECT ${COLUMNS} ${FROM} WHERE render_job.id = ?`);
+  const plan = db.prepare<[string], { prescription: string }>('SELECT prescription FROM render_job WHERE id = ?');
+  const next = db.prepare<[], { id: string }>("SELECT id FROM render_job WHERE state = 'queued' ORDER BY queued_at LIMIT 1");
+  const insert = db.prepare(
+    `INSERT INTO render_job (id, frame_id, prescription, format, quality, state, queued_at) VALUES (?, ?, ?, ?, ?, 'queued', ?)`,
+  );
+  const begin = db.prepare("UPDATE render_job SET state = 'running', started_at = ?, tiles_done = 0, error = NULL WHERE id = ?");
+  const progress = db.prepare('UPDATE render_job SET tiles_done = ?, tiles_all = ? WHERE id = ?');
+  const finish = db.prepare(
+    'UPDATE render_job SET state = ?, finished_at = ?, file_name = ?, file_bytes = ?, error = ? WHERE id = ?',
+  );
+  const requeue = db.prepare("UPDATE render_job SET state = 'queued', tiles_done = 0, finished_at = NULL, error = NULL WHERE id = ?");
+  const interrupted = db.prepare("UPDATE render_job SET state = 'queued', tiles_done = 0 WHERE state = 'running'");
+  const now = () => new Date().toISOString();
+  return {
+    all: () => all.all(),
+    get: (id: string) => one.get(id) ?? null,
+    prescriptionOf: (id: string) => JSON.parse(plan.get(id)!.prescription) as Prescription,
+    nextQueued: () => next.get()?.id ?? null,
+    add(frameId: string, prescription: Prescription, format: SaveFormat, quality: number): RenderJob {
+      const id = randomUUID();
+      insert.run(id, frameId, JSON.stringify(prescription), format, quality, now());
+      return one.get(id)!;
+    },
+    begin: (id: string) => begin.run(now(), id),
+    progress: (id: string, done: number, total: number) => progress.run(done, total, id),
+    done: (id: string, fileName: string, bytes: number) => finish.run('done', now(), fileName, bytes, null, id),
+    failed: (id: string, error: string) => finish.run('failed', now(), null, null, error, id),
+    stopped: (id: string) => finish.run('stopped', now(), null, null, null, id),
+    requeue: (id: string) => requeue.run(id),
+    /** What ran when the server last stopped waits again. */
+    requeueInterrupted: () => interrupted.run(),
+  };
+}

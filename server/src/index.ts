@@ -1,0 +1,5 @@
+/** For the page: the shapes of what the server answers, types only. */
+export type { FrameSummary, ShootDetail, ShootSummary } from './routes/views';
+export type { RenderJob, RenderState } from './db/renderJobs';
+export type { FirstReading } from './db/readings';
+export type { SavedPrescription } from './db/prescriptions';

@@ -1,0 +1,85 @@
+import { existsSync } from 'node:fs';
+import { basename, extname, join } from 'node:path';
+import type { Region } from '@vitrocept/core';
+import { FORMAT_ENDING } from '@vitrocept/files';
+import type { Services } from '../services';
+import type { RenderJob } from '../db/renderJobs';
+import { sampleFileOf } from '../originals/sampleFileOf';
+
+/** Renders waiting jobs one after the other; the tiles of one job are spread over the crew. */
+export interface RenderQueue {
+  wake(): void;
+  stop(id: string): void;
+  idle(): Promise<void>;
+}
+
+export function renderQueue(services: () => Services): RenderQueue {
+  let running: Promise<void> | null = null;
+  let current: { id: string; flag: Int32Array } | null = null;
+
+  async function renderAll(): Promise<void> {
+    const { stores, log } = services();
+    for (let id = stores.renders.nextQueued(); id; id = stores.renders.nextQueued()) {
+      if (services().closing) return;
+      const stop = new SharedArrayBuffer(4);
+      current = { id, flag: new Int32Array(stop) };
+      try {
+        stores.renders.begin(id);
+        await renderOne(services(), stores.renders.get(id)!, stop);
+      } catch (error) {
+        if (services().closing) return;
+        if (Atomics.load(new Int32Array(stop), 0) === 1) {
+          stores.renders.stopped(id);
+        } else {
+          log(`render ${id}: ${(error as Error).message}`);
+          stores.renders.failed(id, (error as Error).message);
+        }
+      }
+      current = null;
+    }
+  }
+
+  return {
+    wake() {
+      running ??= renderAll().finally(() => (running = null));
+    },
+    stop(id) {
+      const { stores } = services();
+      if (current?.id === id) Atomics.store(current.flag, 0, 1);
+      else if (stores.renders.get(id)?.state === 'queued') stores.renders.stopped(id);
+    },
+    idle: () => running ?? Promise.resolve(),
+  };
+}
+
+async function renderOne({ stores, crew, folder }: Services, job: RenderJob, stop: SharedArrayBuffer): Promise<void> {
+  const frame = stores.frames.get(job.frameId)!;
+  const file = sampleFileOf(folder, frame);
+  const prescription = stores.renders.prescriptionOf(job.id);
+  const whole = new SharedArrayBuffer(frame.width * frame.height * frame.channels * 2);
+  await crew.run({ kind: 'copy', file, whole });
+  const tiles = await crew.run<Region[]>({ kind: 'tiles', file, prescription });
+  let done = 0;
+  stores.renders.progress(job.id, 0, tiles.length);
+  const results = await Promise.allSettled(
+    tiles.map(async (tile) => {
+      await crew.run({ kind: 'tile', file, prescription, tile, whole, stop });
+      stores.renders.progress(job.id, ++done, tiles.length);
+    }),
+  );
+  const failed = results.find((result) => result.status === 'rejected');
+  if (failed) throw failed.reason;
+  if (Atomics.load(new Int32Array(stop), 0) === 1) throw new Error('Stopped.');
+  const place = freePlace(folder.outbox, frame.name, FORMAT_ENDING[job.format]);
+  const bytes = await crew.run<number>({ kind: 'encode', file, whole, format: job.format, quality: job.quality, place });
+  stores.renders.done(job.id, basename(place), bytes);
+}
+
+/** A name that nothing in the outbox has yet: name-recovered, name-recovered-2, … */
+function freePlace(outbox: string, frameName: string, ending: string): string {
+  const stem = `${basename(frameName, extname(frameName))}-recovered`;
+  for (let number = 1; ; number++) {
+    const place = join(outbox, `${stem}${number === 1 ? '' : `-${number}`}${ending}`);
+    if (!existsSync(place)) return place;
+  }
+}

@@ -1,0 +1,63 @@
+import type { FastifyInstance } from 'fastify';
+import { createReadStream, existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { mixed, object, string } from 'yup';
+import { DEFAULT_JPEG_QUALITY, FORMAT_MIME, SAVE_FORMATS, type SaveFormat } from '@vitrocept/files';
+import type { Services } from '../services';
+import { HttpError, notFound } from './errors';
+import { idParams, STRICT, whole } from './schemas';
+
+const newRender = object({
+  frameId: string().required(),
+  format: mixed<SaveFormat>().oneOf([...SAVE_FORMATS]).required(),
+  quality: whole(1, 100).default(DEFAULT_JPEG_QUALITY),
+}).noUnknown();
+
+export function renderRoutes(app: FastifyInstance, services: Services): void {
+  const { stores, folder, renders } = services;
+  const jobOf = (params: unknown) => {
+    const { id } = idParams.validateSync(params, STRICT);
+    const job = stores.renders.get(id);
+    if (!job) throw notFound('render');
+    return job;
+  };
+
+  app.get('/api/renders', () => stores.renders.all());
+
+  app.post('/api/renders', (request, reply) => {
+    const { frameId, format, quality } = newRender.validateSync(request.body, STRICT);
+    const frame = stores.frames.get(frameId);
+    if (!frame) throw notFound('frame');
+    const { prescription } = stores.prescriptions.get(frameId);
+    const job = stores.renders.add(frameId, prescription, format, quality);
+    renders.wake();
+    return reply.status(201).send(job);
+  });
+
+  app.post('/api/renders/:id/stop', (request) => {
+    const job = jobOf(request.params);
+    renders.stop(job.id);
+    return stores.renders.get(job.id);
+  });
+
+  app.post('/api/renders/:id/retry', (request) => {
+    const job = jobOf(request.params);
+    if (job.state !== 'failed' && job.state !== 'stopped') {
+      throw new HttpError(409, 'NOT_ENDED', 'Only a render that failed or was stopped can be tried again.');
+    }
+    stores.renders.requeue(job.id);
+    renders.wake();
+    return stores.renders.get(job.id);
+  });
+
+  app.get('/api/renders/:id/file', (request, reply) => {
+    const job = jobOf(request.params);
+    if (job.state !== 'done' || !job.fileName) throw new HttpError(409, 'NOT_DONE', 'This render has no finished file yet.');
+    const path = join(folder.outbox, job.fileName);
+    if (!existsSync(path)) throw new HttpError(410, 'GONE', 'The saved copy is no longer in the outbox. Render it again.');
+    return reply
+      .header('content-disposition', `attachment; filename*=UTF-8''${encodeURIComponent(job.fileName)}`)
+      .type(FORMAT_MIME[job.format])
+      .send(createReadStream(path));
+  });
+}

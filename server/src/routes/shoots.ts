@@ -1,0 +1,35 @@
+import type { FastifyInstance } from 'fastify';
+import { object, string } from 'yup';
+import type { Services } from '../services';
+import { bringIn } from '../originals/bringIn';
+import { HttpError, notFound } from './errors';
+import { idParams, STRICT } from './schemas';
+import { frameSummary, shootSummary } from './views';
+
+const newShoot = object({ name: string().trim().min(1).max(120).required() }).noUnknown();
+
+export function shootRoutes(app: FastifyInstance, services: Services): void {
+  const { stores } = services;
+  app.get('/api/shoots', () => stores.shoots.all().map((shoot) => shootSummary(services, shoot)));
+
+  app.post('/api/shoots', (request, reply) => {
+    const { name } = newShoot.validateSync(request.body, STRICT);
+    return reply.status(201).send(shootSummary(services, stores.shoots.add(name)));
+  });
+
+  app.get('/api/shoots/:id', (request) => {
+    const { id } = idParams.validateSync(request.params, STRICT);
+    const shoot = stores.shoots.get(id);
+    if (!shoot) throw notFound('shoot');
+    return { ...shootSummary(services, shoot), frames: stores.frames.inShoot(id).map((frame) => frameSummary(services, frame)) };
+  });
+
+  app.post('/api/shoots/:id/frames', async (request, reply) => {
+    const { id } = idParams.validateSync(request.params, STRICT);
+    if (!stores.shoots.get(id)) throw notFound('shoot');
+    const part = await request.file();
+    if (!part) throw new HttpError(400, 'NO_FILE', 'The request holds no file.');
+    const { frame, known } = await bringIn(services, id, part.filename, part.file);
+    return reply.status(known ? 200 : 201).send({ ...frameSummary(services, frame), known });
+  });
+}

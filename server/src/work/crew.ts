@@ -1,0 +1,33 @@
+import { availableParallelism } from 'node:os';
+import { fileURLToPath } from 'node:url';
+import { Piscina } from 'piscina';
+import { CoreError } from '@vitrocept/core';
+import type { Task } from './tasks';
+
+type Answer<T> = { value: T } | { error: string; code: string; stack?: string };
+
+/** The server's worker threads. */
+export interface Crew {
+  run<T>(task: Task): Promise<T>;
+  readonly threads: number;
+  close(): Promise<void>;
+}
+
+export function hireCrew(threads = Math.max(2, availableParallelism())): Crew {
+  const pool = new Piscina({
+    filename: fileURLToPath(new URL('./worker.ts', import.meta.url)),
+    minThreads: 1,
+    maxThreads: threads,
+    execArgv: ['--import', 'tsx'],
+    idleTimeout: 60_000,
+  });
+  return {
+    threads,
+    async run<T>(task: Task) {
+      const answer = (await pool.run(task)) as Answer<T>;
+      if ('error' in answer) throw new CoreError(answer.code, answer.error);
+      return answer.value;
+    },
+    close: () => pool.destroy(),
+  };
+}

@@ -1,0 +1,58 @@
+/** What the server's worker threads are asked to do. Everything here can be copied between threads. */
+import type { Box, MaskOperation, Prescription, Region } from '@vitrocept/core';
+import type { SampleFile, SaveFormat } from '@vitrocept/files';
+
+export interface ReadingTask {
+  readonly kind: 'reading';
+  readonly file: SampleFile;
+  readonly jpeg: boolean;
+  /** Over a mask, or else a box; null for the centre of the frame. */
+  readonly mask: readonly MaskOperation[] | null;
+  readonly box: Box | null;
+}
+
+export interface TilesTask {
+  readonly kind: 'tiles';
+  readonly file: SampleFile;
+  readonly prescription: Prescription;
+}
+
+export interface TileTask {
+  readonly kind: 'tile';
+  readonly file: SampleFile;
+  readonly prescription: Prescription;
+  readonly tile: Region;
+  /** The whole result, shared between the threads. */
+  readonly whole: SharedArrayBuffer;
+  readonly stop: SharedArrayBuffer;
+}
+
+export interface EncodeTask {
+  readonly kind: 'encode';
+  readonly file: SampleFile;
+  readonly whole: SharedArrayBuffer;
+  readonly format: SaveFormat;
+  readonly quality: number;
+  readonly place: string;
+}
+
+export interface CopyTask {
+  readonly kind: 'copy';
+  readonly file: SampleFile;
+  readonly whole: SharedArrayBuffer;
+}
+
+export interface InspectTask {
+  readonly kind: 'inspect';
+  readonly path: string;
+  /** Where the decoded samples go. */
+  readonly samples: string;
+}
+
+export interface ViewTask {
+  readonly kind: 'view';
+  readonly path: string;
+  readonly side: number;
+}
+
+export type Task = ReadingTask | TilesTask | TileTask | EncodeTask | CopyTask | InspectTask | ViewTask;

@@ -1,0 +1,98 @@
+import { stat } from 'node:fs/promises';
+import {
+  boundsOfMask,
+  clippedOver,
+  CoreError,
+  decodePiece,
+  drawMask,
+  FINAL_EFFORT,
+  grow,
+  reachOfPrescription,
+  renderTile,
+  takeReading,
+  tilesToRender,
+  wholeOf,
+  filledPlane,
+  type Region,
+} from '@vitrocept/core';
+import {
+  centreBox,
+  encodeCopy,
+  ensureSamples,
+  inspectPicture,
+  nodeKernels,
+  placeTile,
+  readCodes,
+  viewJpeg,
+  writeAtomically,
+} from '@vitrocept/files';
+import type { EncodeTask, InspectTask, ReadingTask, Task, TileTask } from './tasks';
+
+/** Runs one task in a worker thread. Known refusals come back as values: errors lose their code between threads. */
+export default async function work(task: Task): Promise<unknown> {
+  try {
+    return { value: await perform(task) };
+  } catch (error) {
+    const { code, message, stack } = error as { code?: string; message: string; stack?: string };
+    return { error: message, code: code ?? 'FAILED', stack };
+  }
+}
+
+function perform(task: Task): unknown {
+  switch (task.kind) {
+    case 'inspect':
+      return inspect(task);
+    case 'view':
+      return viewJpeg(task.path, task.side);
+    case 'reading':
+      return reading(task);
+    case 'tiles':
+      return tilesToRender(task.prescription, task.file);
+    case 'tile':
+      return renderOne(task);
+    case 'copy':
+      return readCodes(task.file, wholeOf(task.file)).then(({ codes }) => new Uint16Array(task.whole).set(codes));
+    case 'encode':
+      return encode(task);
+  }
+}
+
+async function inspect({ path, samples }: InspectTask) {
+  const { format, width, height, channels, bits, space, exposure } = await inspectPicture(path);
+  // Decoding to the end is the only proof that the file is whole.
+  await ensureSamples({ path: samples, original: path });
+  return { format, width, height, channels, bits, profile: space.description, exposure };
+}
+
+async function reading({ file, jpeg, mask, box }: ReadingTask) {
+  const area: Region = mask ? (boundsOfMask(mask, file) ?? wholeOf(file)) : (box ?? centreBox(file));
+  const piece = await readCodes(file, area);
+  const { space } = await inspectPicture(file.original);
+  const { region } = piece;
+  if (region.width === 0 || region.height === 0) throw new CoreError('READING_AREA', 'The box lies outside the frame.');
+  const result = takeReading({
+    channels: decodePiece(piece, region, space),
+    lumaWeights: space.lumaWeights,
+    use: mask ? drawMask(mask, region) : filledPlane(region.width, region.height, 1),
+    clipped: clippedOver(piece, region),
+    jpeg,
+    masked: mask !== null,
+  });
+  return { ...result, sizes: result.sizes.map((place) => ({ ...place, x: place.x + region.x, y: place.y + region.y })) };
+}
+
+async function renderOne({ file, prescription, tile, whole, stop }: TileTask): Promise<void> {
+  const { space } = await inspectPicture(file.original);
+  const piece = await readCodes(file, grow(tile, reachOfPrescription(prescription)));
+  const flag = new Int32Array(stop);
+  const effort = { ...FINAL_EFFORT, kernels: await nodeKernels(), shouldStop: () => Atomics.load(flag, 0) === 1 };
+  const { codes, changed } = renderTile({ frame: file, space }, prescription, piece, tile, effort);
+  if (changed) placeTile(new Uint16Array(whole), file, tile, codes);
+}
+
+async function encode({ file, whole, format, quality, place }: EncodeTask): Promise<number> {
+  const facts = await inspectPicture(file.original);
+  // The codecs do not take shared memory.
+  await writeAtomically(place, await encodeCopy({ facts, codes: new Uint16Array(whole).slice() }, format, quality));
+  return (await stat(place)).size;
+}

@@ -94,7 +94,7 @@ function withAmount(prescription: Prescription, amount: number | null): Prescrip
 
 /** What the reading suggests, changed by what the person said. */
 function prescribe(reading: Reading, options: RenderOptions, psf?: Psf): Prescription {
-  const accepted = acceptReading(reading);
+  const accepted = acceptReading(reading, { kind: options.mask ? 'mask' : 'centre', key: '' });
   const method = options.method ?? accepted.method ?? (psf ? 'missed-focus' : null);
   const empty = { ...emptyPrescription(), reading: accepted };
   const told = options.method !== null || psf !== undefined;

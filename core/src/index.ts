@@ -23,5 +23,6 @@ export * from './recover/recover';
 export * from './recover/splitting';
 export * from './prescription/prescription';
 export * from './prescription/automatic';
+export * from './prescription/contentKey';
 export * from './prescription/render';
 export * from './prescription/sizeField';

@@ -85,7 +85,8 @@ function strokeCoverage(width: number, height: number, stroke: Stroke, region: R
   return { left, top, right, bottom, values };
 }
 
-function distanceToSegment(x: number, y: number, x0: number, y0: number, x1: number, y1: number): number {
+/** From (x, y) to the straight line between two points. */
+export function distanceToSegment(x: number, y: number, x0: number, y0: number, x1: number, y1: number): number {
   const dx = x1 - x0;
   const dy = y1 - y0;
   const length = dx * dx + dy * dy;

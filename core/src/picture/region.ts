@@ -13,6 +13,8 @@ export interface Size {
 
 /** Side of the fixed grid from which all final pixels come, anchored at the frame's origin. */
 export const TILE_PX = 512;
+/** Side of the finer grid of drafts. */
+export const DRAFT_TILE_PX = 256;
 
 export function grow(region: Region, px: number): Region {
   return { x: region.x - px, y: region.y - px, width: region.width + 2 * px, height: region.height + 2 * px };
@@ -38,16 +40,16 @@ export function wholeOf(size: Size): Region {
   return { x: 0, y: 0, width: size.width, height: size.height };
 }
 
-/** The tiles of the fixed grid that `region` touches, clipped to the frame, row by row. */
-export function tilesTouching(region: Region, frame: Size): Region[] {
+/** The tiles of a grid anchored at the frame's origin that `region` touches, clipped to the frame, row by row. */
+export function tilesTouching(region: Region, frame: Size, side = TILE_PX): Region[] {
   const inside = intersect(region, wholeOf(frame));
   if (isEmpty(inside)) return [];
   const tiles: Region[] = [];
-  const firstX = Math.floor(inside.x / TILE_PX) * TILE_PX;
-  const firstY = Math.floor(inside.y / TILE_PX) * TILE_PX;
-  for (let y = firstY; y < inside.y + inside.height; y += TILE_PX) {
-    for (let x = firstX; x < inside.x + inside.width; x += TILE_PX) {
-      tiles.push(intersect({ x, y, width: TILE_PX, height: TILE_PX }, wholeOf(frame)));
+  const firstX = Math.floor(inside.x / side) * side;
+  const firstY = Math.floor(inside.y / side) * side;
+  for (let y = firstY; y < inside.y + inside.height; y += side) {
+    for (let x = firstX; x < inside.x + inside.width; x += side) {
+      tiles.push(intersect({ x, y, width: side, height: side }, wholeOf(frame)));
     }
   }
   return tiles;

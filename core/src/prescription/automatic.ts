@@ -1,20 +1,44 @@
 import type { Reading } from '../read/reading';
 import type { Method } from '../recover/blurModel';
-import type { AcceptedReading, Recovery } from './prescription';
+import type { AcceptedReading, MeasuredOver, Recovery } from './prescription';
 
 const auto = (value: number) => ({ value, auto: true });
 
 /** The part of a reading that a prescription keeps. */
-export function acceptReading(reading: Reading): AcceptedReading {
+export function acceptReading(reading: Reading, over: MeasuredOver): AcceptedReading {
+  const { cause, runnerUp } = reading;
+  const found = {
+    method: cause?.method ?? null,
+    blurSizePx: cause?.blurSizePx ?? 0,
+    directionDeg: cause?.directionDeg ?? 0,
+  };
   return {
-    method: reading.cause?.method ?? null,
-    blurSizePx: reading.cause?.blurSizePx ?? 0,
-    directionDeg: reading.cause?.directionDeg ?? 0,
+    ...found,
     auto: true,
     noise: reading.noise,
     noiseFloor: reading.floor,
     sizes: reading.sizes,
+    measured: {
+      ...found,
+      over,
+      confidence: reading.confidence,
+      runnerUp: runnerUp?.method ?? null,
+      runnerUpSizePx: runnerUp?.blurSizePx ?? 0,
+      runnerUpDirectionDeg: runnerUp?.directionDeg ?? 0,
+      noisePercent: reading.noisePercent,
+      clippedWhitePercent: reading.clippedWhitePercent,
+      clippedBlackPercent: reading.clippedBlackPercent,
+      finestNowPx: reading.finestNowPx,
+      finestRecoverablePx: reading.finestRecoverablePx,
+      pile: reading.pile,
+    },
   };
+}
+
+/** Back from what the hand overruled to what was measured. */
+export function backToMeasured(reading: AcceptedReading): AcceptedReading {
+  const { method, blurSizePx, directionDeg } = reading.measured;
+  return { ...reading, method, blurSizePx, directionDeg, auto: true };
 }
 
 /** Blur size where the reading found another cause, or none. */
@@ -39,7 +63,7 @@ export function automaticRecovery(method: Method, reading: AcceptedReading | nul
   return {
     method,
     amount: auto(amount),
-    blurSizePx: auto(fits ? round(reading.blurSizePx) : USUAL_SIZE_PX[method]),
+    blurSizePx: auto(fits ? sizeWithin(round(reading.blurSizePx)) : USUAL_SIZE_PX[method]),
     directionDeg: auto(fits ? round(reading.directionDeg) : 0),
     noiseGuard: auto(50),
     haloLimitPercent: HALO_LIMIT_PERCENT[method],
@@ -48,3 +72,6 @@ export function automaticRecovery(method: Method, reading: AcceptedReading | nul
 }
 
 const round = (value: number) => Math.round(value * 10) / 10;
+
+/** A setting's range; a reading of a sharp frame may lie below it. */
+const sizeWithin = (value: number) => Math.min(64, Math.max(0.3, value));

@@ -2,6 +2,7 @@ import { array, boolean, mixed, number, object, string, type ObjectSchema } from
 import { CoreError } from '../errors';
 import type { Mask, MaskOperation } from '../mask/maskOperation';
 import type { NoiseLine } from '../read/noise';
+import { PILES, type Pile } from '../read/pile';
 import { METHODS, type Method } from '../recover/blurModel';
 
 export const PRESCRIPTION_VERSION = 1;
@@ -44,7 +45,31 @@ export interface Box {
   readonly height: number;
 }
 
-/** What was measured and accepted; the base of every automatic value. Overruled by hand where `auto` is false. */
+/** Where a reading was taken. `key` tells whether that place has changed since. */
+export interface MeasuredOver {
+  readonly kind: 'mask' | 'box' | 'centre';
+  readonly key: string;
+}
+
+/** A reading as it came out, for showing and for going back to Automatic. */
+export interface Measured {
+  readonly over: MeasuredOver;
+  readonly method: Method | null;
+  readonly blurSizePx: number;
+  readonly directionDeg: number;
+  readonly confidence: number;
+  readonly runnerUp: Method | null;
+  readonly runnerUpSizePx: number;
+  readonly runnerUpDirectionDeg: number;
+  readonly noisePercent: number;
+  readonly clippedWhitePercent: number;
+  readonly clippedBlackPercent: number;
+  readonly finestNowPx: number;
+  readonly finestRecoverablePx: number;
+  readonly pile: Pile;
+}
+
+/** The reading that was accepted; the base of every automatic value. Overruled by hand where `auto` is false. */
 export interface AcceptedReading {
   readonly method: Method | null;
   readonly blurSizePx: number;
@@ -54,6 +79,7 @@ export interface AcceptedReading {
   readonly noiseFloor: readonly number[];
   /** Where the blur changes over the subject: its size at several places. Empty where one size holds. */
   readonly sizes: readonly SizePlace[];
+  readonly measured: Measured;
 }
 
 export interface SizePlace {
@@ -94,6 +120,12 @@ const finite = () => number().required().test('finite', '${path} must be a finit
 const setting = (least: number, most: number) =>
   object({ value: finite().min(least).max(most), auto: boolean().required() }).noUnknown().required();
 const coordinate = () => finite().min(-1e5).max(1e5);
+
+const methodOrNone = () =>
+  mixed<Method>()
+    .nullable()
+    .defined()
+    .test('method', '${path} is not a method', (value) => value === null || METHODS.includes(value as Method));
 
 const recoveryShape = {
   method: mixed<Method>().oneOf([...METHODS]).required(),
@@ -142,7 +174,7 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
   version: mixed<typeof PRESCRIPTION_VERSION>().oneOf([PRESCRIPTION_VERSION]).required(),
   box: box.nullable().defined().default(undefined),
   reading: object({
-    method: mixed<Method>().oneOf([...METHODS]).nullable().defined(),
+    method: methodOrNone(),
     blurSizePx: finite().min(0).max(64),
     directionDeg: finite().min(0).max(180),
     auto: boolean().required(),
@@ -155,6 +187,26 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
     sizes: array()
       .of(object({ x: coordinate(), y: coordinate(), blurSizePx: finite().min(0).max(64) }).noUnknown().required())
       .max(200)
+      .required(),
+    measured: object({
+      over: object({ kind: mixed<'mask' | 'box' | 'centre'>().oneOf(['mask', 'box', 'centre']).required(), key: string().max(40).defined() })
+        .noUnknown()
+        .required(),
+      method: methodOrNone(),
+      blurSizePx: finite().min(0).max(64),
+      directionDeg: finite().min(0).max(180),
+      confidence: finite().min(0).max(1),
+      runnerUp: methodOrNone(),
+      runnerUpSizePx: finite().min(0).max(64),
+      runnerUpDirectionDeg: finite().min(0).max(180),
+      noisePercent: finite().min(0),
+      clippedWhitePercent: finite().min(0).max(100),
+      clippedBlackPercent: finite().min(0).max(100),
+      finestNowPx: finite().min(0),
+      finestRecoverablePx: finite().min(0),
+      pile: mixed<Pile>().oneOf([...PILES]).required(),
+    })
+      .noUnknown()
       .required(),
   })
     .noUnknown()

@@ -1,4 +1,5 @@
-export type Pile = 'good-as-is' | 'grainy' | 'soft' | 'beyond-recovery';
+export const PILES = ['good-as-is', 'grainy', 'soft', 'beyond-recovery'] as const;
+export type Pile = (typeof PILES)[number];
 
 /** Limits of the piles, each with its reason. First limits, from judging at 100 %. */
 export const PILE_LIMITS = {

@@ -1,0 +1,73 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type { FrameSummary, RenderJob, SavedPrescription, ShootDetail, ShootSummary } from '@vitrocept/server';
+import { api, send } from './client';
+
+export interface FrameDetail extends FrameSummary {
+  readonly shootName: string;
+  readonly saved: SavedPrescription;
+}
+
+const SOON_MS = 1000;
+const LATER_MS = 5000;
+
+export function useShoots() {
+  return useQuery({
+    queryKey: ['shoots'],
+    queryFn: () => api<ShootSummary[]>('/api/shoots'),
+    refetchInterval: ({ state }) => (state.data?.some((shoot) => shoot.piles.unread > 0) ? SOON_MS * 2 : LATER_MS),
+  });
+}
+
+export function useShoot(id: string) {
+  return useQuery({
+    queryKey: ['shoot', id],
+    queryFn: () => api<ShootDetail>(`/api/shoots/${id}`),
+    refetchInterval: ({ state }) =>
+      state.data?.frames.some((frame) => frame.firstReading.state === 'waiting') ? SOON_MS : LATER_MS,
+  });
+}
+
+export function useFrame(id: string) {
+  return useQuery({
+    queryKey: ['frame', id],
+    queryFn: () => api<FrameDetail>(`/api/frames/${id}`),
+    refetchInterval: ({ state }) => (state.data?.firstReading.state === 'waiting' ? SOON_MS : false),
+    refetchOnWindowFocus: false,
+  });
+}
+
+export function isUnderway(job: RenderJob): boolean {
+  return job.state === 'queued' || job.state === 'running';
+}
+
+export function useRenders() {
+  return useQuery({
+    queryKey: ['renders'],
+    queryFn: () => api<RenderJob[]>('/api/renders'),
+    refetchInterval: ({ state }) => (state.data?.some(isUnderway) ? 400 : LATER_MS),
+  });
+}
+
+export function useStartRender() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (render: { frameId: string; format: string; quality: number }) => send<RenderJob>('POST', '/api/renders', render),
+    onSettled: () => client.invalidateQueries({ queryKey: ['renders'] }),
+  });
+}
+
+export function useRenderAct() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, act }: { id: string; act: 'stop' | 'retry' }) => send<RenderJob>('POST', `/api/renders/${id}/${act}`, {}),
+    onSettled: () => client.invalidateQueries({ queryKey: ['renders'] }),
+  });
+}
+
+export function useNewShoot() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (name: string) => send<ShootSummary>('POST', '/api/shoots', { name }),
+    onSettled: () => client.invalidateQueries({ queryKey: ['shoots'] }),
+  });
+}

@@ -1,0 +1,135 @@
+import { contours, geoPath } from 'd3';
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { MOST_PROBES, wholeOf, type Prescription, type Probe } from '@vitrocept/core';
+import type { FrameDetail } from '../api/queries';
+import { useFrameStore } from '../stores/frameStore';
+import { tileEngine } from '../surfaces/tileEngine';
+
+const WIDTH = 262;
+const MOST_HEIGHT = 200;
+const MASK_SIDE = 320;
+
+interface OverviewProps {
+  readonly frame: FrameDetail;
+  readonly prescription: Prescription;
+  /** In Trials a press on a free place puts a probe there, and probes can be moved. */
+  readonly placesProbes: boolean;
+}
+
+/** The whole frame as a map: numbered probes, outline of the mask. */
+export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
+  const change = useFrameStore((state) => state.change);
+  const scale = Math.min(WIDTH / frame.width, MOST_HEIGHT / frame.height);
+  const width = Math.round(frame.width * scale);
+  const height = Math.round(frame.height * scale);
+  const map = useRef<SVGSVGElement>(null);
+  const dragged = useRef<string | null>(null);
+  const outline = useMaskOutline(frame, prescription);
+  const isFull = prescription.probes.length >= MOST_PROBES;
+
+  const placeOf = (event: PointerEvent) => {
+    const bounds = map.current!.getBoundingClientRect();
+    return within(frame, (event.clientX - bounds.left) / scale, (event.clientY - bounds.top) / scale);
+  };
+  const moveProbe = (id: string, x: number, y: number) =>
+    change(
+      (old) => ({ ...old, probes: old.probes.map((probe) => (probe.id === id ? { ...probe, ...within(frame, x, y) } : probe)) }),
+      `probe ${id}`,
+    );
+  const onKey = (event: KeyboardEvent, probe: Probe) => {
+    const step = event.shiftKey ? 10 : 1;
+    const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[event.key];
+    if (by) moveProbe(probe.id, probe.x + by[0], probe.y + by[1]);
+    else if (event.key === 'Delete') change((old) => ({ ...old, probes: old.probes.filter(({ id }) => id !== probe.id) }));
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+
+  return (
+    <section className="card-plain overview" aria-label="Overview">
+      <svg
+        ref={map}
+        width={width}
+        height={height}
+        className={placesProbes && !isFull ? 'places-probes' : ''}
+        onPointerDown={(event) => {
+          if (!placesProbes || isFull || event.button !== 0) return;
+          const probe = { id: crypto.randomUUID(), name: '', ...placeOf(event) };
+          change((old) => ({ ...old, probes: [...old.probes, probe] }), `probe ${probe.id}`);
+          dragged.current = probe.id;
+          map.current!.setPointerCapture(event.pointerId);
+        }}
+        onPointerMove={(event) => {
+          if (!dragged.current) return;
+          const { x, y } = placeOf(event);
+          moveProbe(dragged.current, x, y);
+        }}
+        onPointerUp={() => (dragged.current = null)}
+        onPointerCancel={() => (dragged.current = null)}
+      >
+        <image href={`/api/frames/${frame.id}/view.jpg?side=640`} width={width} height={height} preserveAspectRatio="none" />
+        {outline && (
+          <g transform={`scale(${width / outline.width} ${height / outline.height})`}>
+            <path d={outline.path} className="mask-outline-under" vectorEffect="non-scaling-stroke" />
+            <path d={outline.path} className="mask-outline" vectorEffect="non-scaling-stroke" />
+          </g>
+        )}
+        {prescription.probes.map((probe, i) => (
+          <g
+            key={probe.id}
+            className="probe-mark"
+            transform={`translate(${(probe.x + 0.5) * scale} ${(probe.y + 0.5) * scale})`}
+            tabIndex={placesProbes ? 0 : -1}
+            role="button"
+            aria-label={`Probe ${i + 1}${probe.name ? `, ${probe.name}` : ''}; arrow keys move it, Delete removes it`}
+            onKeyDown={(event) => placesProbes && onKey(event, probe)}
+            onPointerDown={(event) => {
+              if (!placesProbes || event.button !== 0) return;
+              event.stopPropagation();
+              dragged.current = probe.id;
+              map.current!.setPointerCapture(event.pointerId);
+            }}
+          >
+            <rect x={-9} y={-7} width={18} height={14} />
+            <text y={4}>{i + 1}</text>
+          </g>
+        ))}
+      </svg>
+      {placesProbes && (
+        <p className="hint">
+          {isFull ? `${MOST_PROBES} probes are the most.` : 'Press on the picture to place a probe; drag to move it.'}
+        </p>
+      )}
+    </section>
+  );
+}
+
+function within({ width, height }: FrameDetail, x: number, y: number) {
+  return {
+    x: Math.min(width - 1, Math.max(0, Math.round(x))),
+    y: Math.min(height - 1, Math.max(0, Math.round(y))),
+  };
+}
+
+function useMaskOutline(frame: FrameDetail, { mask }: Prescription) {
+  const [drawn, setDrawn] = useState<{ width: number; height: number; values: Float32Array } | null>(null);
+  const { operations } = mask;
+  useEffect(() => {
+    if (operations.length === 0) {
+      setDrawn(null);
+      return;
+    }
+    let isCurrent = true;
+    const scale = MASK_SIDE / Math.max(frame.width, frame.height);
+    void tileEngine.drawMask({ operations, region: wholeOf(frame), scale }).then((result) => isCurrent && setDrawn(result));
+    return () => {
+      isCurrent = false;
+    };
+  }, [operations, frame]);
+  return useMemo(() => {
+    if (!drawn) return null;
+    const [ring] = contours().size([drawn.width, drawn.height]).thresholds([0.5])(Array.from(drawn.values));
+    return { width: drawn.width, height: drawn.height, path: geoPath()(ring) ?? '' };
+  }, [drawn]);
+}

@@ -1,0 +1,68 @@
+import type { Prescription } from '@vitrocept/core';
+import type { FrameDetail } from '../api/queries';
+import { causeSentence, METHOD_NAMES, PILE_NAMES } from '../words';
+import { PsfDrawing } from './PsfDrawing';
+import { isReadingStale } from './StepRule';
+
+const OVER_WORDS = { mask: 'over the mask', box: 'over the box', centre: 'over the centre 50 %' };
+
+export function ReadingCard({ frame, prescription }: { frame: FrameDetail; prescription: Prescription }) {
+  const { reading } = prescription;
+  if (!reading) return <ReadingMissing frame={frame} />;
+  const { measured } = reading;
+  const isStale = isReadingStale(prescription);
+  return (
+    <section className="card-plain reading" aria-label="Reading">
+      <div className="card-head">
+        <h2>Reading</h2>
+        <span className="text-soft">{OVER_WORDS[measured.over.kind]}</span>
+      </div>
+      <div className="reading-cause">
+        <PsfDrawing method={reading.method} blurSizePx={reading.blurSizePx} directionDeg={reading.directionDeg} />
+        <div>
+          <strong>{causeSentence(reading.method, reading.blurSizePx, reading.directionDeg)}</strong>
+          <div className="text-soft">
+            {reading.auto ? (
+              <>
+                {Math.round(measured.confidence * 100)} % sure
+                {measured.runnerUp && ` · runner-up ${METHOD_NAMES[measured.runnerUp]}`}
+              </>
+            ) : (
+              `set by hand; measured: ${causeSentence(measured.method, measured.blurSizePx, measured.directionDeg)}`
+            )}
+          </div>
+        </div>
+      </div>
+      {isStale && <p className="out-of-date">Out of date: the mask has changed since. Measure again in the Measure step.</p>}
+      <dl className="facts">
+        <dt>Noise</dt>
+        <dd className="figure">{measured.noisePercent.toFixed(1)} % at mid-tone</dd>
+        <dt>Finest detail</dt>
+        <dd>
+          {measured.finestNowPx.toFixed(1)} px now
+          {measured.finestRecoverablePx < measured.finestNowPx - 0.2 && `, ${measured.finestRecoverablePx.toFixed(1)} px to be had`}
+        </dd>
+        <dt>Clipping</dt>
+        <dd className="figure">
+          {measured.clippedWhitePercent.toFixed(1)} % white, {measured.clippedBlackPercent.toFixed(1)} % black
+        </dd>
+        <dt>Pile</dt>
+        <dd>{PILE_NAMES[measured.pile]}</dd>
+      </dl>
+    </section>
+  );
+}
+
+function ReadingMissing({ frame }: { frame: FrameDetail }) {
+  const { state, error } = frame.firstReading;
+  return (
+    <section className="card-plain reading" aria-label="Reading">
+      <div className="card-head">
+        <h2>Reading</h2>
+      </div>
+      <p className="text-soft">
+        {state === 'failed' ? `Could not be measured: ${error} Draw a box or a mask in the Measure step and try again.` : 'Being measured …'}
+      </p>
+    </section>
+  );
+}

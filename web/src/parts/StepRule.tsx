@@ -1,0 +1,47 @@
+import { NavLink } from 'react-router';
+import { contentKey, type Prescription } from '@vitrocept/core';
+
+type StepState = 'done' | 'open' | 'stale';
+
+const STEPS = [
+  ['measure', 'Measure'],
+  ['mask', 'Mask'],
+  ['trials', 'Trials'],
+  ['hand-over', 'Hand over'],
+] as const;
+
+/** The mask has changed since the reading that was taken over it. */
+export function isReadingStale({ reading, mask }: Prescription): boolean {
+  return reading?.measured.over.kind === 'mask' && reading.measured.over.key !== contentKey(mask.operations);
+}
+
+function stateOf(step: (typeof STEPS)[number][0], prescription: Prescription, isRendered: boolean): StepState {
+  switch (step) {
+    case 'measure':
+      return isReadingStale(prescription) ? 'stale' : prescription.reading ? 'done' : 'open';
+    case 'mask':
+      return prescription.mask.operations.length > 0 ? 'done' : 'open';
+    case 'trials':
+      return prescription.recovery ? 'done' : 'open';
+    case 'hand-over':
+      return isRendered ? 'done' : 'open';
+  }
+}
+
+const STATE_WORDS: Record<StepState, string> = { done: 'done', open: '', stale: 'out of date' };
+
+export function StepRule({ prescription, isRendered }: { prescription: Prescription; isRendered: boolean }) {
+  return (
+    <nav className="step-rule" aria-label="Steps">
+      {STEPS.map(([path, name]) => {
+        const state = stateOf(path, prescription, isRendered);
+        return (
+          <NavLink key={path} to={path} className={`step is-${state}`}>
+            <span className="step-square" aria-hidden />
+            {name} {STATE_WORDS[state] && <span className="step-state">{STATE_WORDS[state]}</span>}
+          </NavLink>
+        );
+      })}
+    </nav>
+  );
+}

@@ -1,0 +1,26 @@
+/** True while the person types into a field, so that single keys must not act. */
+export function isTyping(event: KeyboardEvent): boolean {
+  const target = event.target;
+  if (!(target instanceof HTMLElement)) return false;
+  if (target.closest('[role="dialog"]')) return true;
+  if (target instanceof HTMLInputElement) return target.type !== 'range' && target.type !== 'radio' && target.type !== 'checkbox';
+  return target instanceof HTMLSelectElement || target instanceof HTMLTextAreaElement;
+}
+
+export const KEYS: readonly (readonly [key: string, does: string])[] = [
+  ['?', 'show or hide this list'],
+  ['Ctrl Z · Ctrl Shift Z', 'undo · redo'],
+  ['0 (hold)', 'Trials: every cell shows the original'],
+  ['A … F', 'Trials: select a trial by its letter'],
+  ['Enter', 'Trials: choose the selected trial; in a number field: commit the number'],
+  ['N', 'Trials: add a trial'],
+  ['Delete', 'Trials: remove the selected trial, or the focused probe'],
+  ['+ · −', 'Trials: larger · smaller magnification; Measure and Mask: zoom'],
+  ['Arrow keys', 'move the focused probe, box or slider; with Shift ten times as far'],
+  ['P', 'Mask: paint (add)'],
+  ['X', 'Mask: erase'],
+  ['[ · ]', 'Mask: smaller · larger brush'],
+  ['V', 'Mask: next view (tracing paper, plain mask, picture)'],
+  ['Space and drag', 'Measure and Mask: move the picture'],
+  ['F', 'Measure and Mask: fit the whole frame'],
+];

@@ -1,0 +1,64 @@
+import { useEffect } from 'react';
+import { Outlet, useLocation, useOutletContext, useParams } from 'react-router';
+import { acceptReading, type Prescription } from '@vitrocept/core';
+import { useFrame, useRenders, type FrameDetail } from '../api/queries';
+import { isTyping } from '../parts/keys';
+import { Overview } from '../parts/Overview';
+import { ReadingCard } from '../parts/ReadingCard';
+import { StaleNotice } from '../parts/StaleNotice';
+import { StepRule } from '../parts/StepRule';
+import { useFrameStore } from '../stores/frameStore';
+
+export interface Workspace {
+  readonly frame: FrameDetail;
+  readonly prescription: Prescription;
+}
+
+export const useWorkspace = () => useOutletContext<Workspace>();
+
+/** The room of one frame: step rule, Overview and Reading at the left, the step in the middle. */
+export function FrameWorkspace() {
+  const { frameId = '' } = useParams();
+  const { data, error } = useFrame(frameId);
+  const { data: renders } = useRenders();
+  const { pathname } = useLocation();
+  const { frame, prescription, open, begin, undo, redo } = useFrameStore();
+
+  useEffect(() => {
+    if (data) open(data);
+  }, [data, open]);
+
+  // A frame that nobody has worked on yet starts from its first reading.
+  const isOpen = frame?.id === frameId && prescription !== null;
+  const first = isOpen && data?.id === frameId ? data.firstReading.reading : null;
+  const isUntouched = isOpen && prescription.reading === null;
+  useEffect(() => {
+    if (first && isUntouched) begin((old) => ({ ...old, reading: old.reading ?? acceptReading(first, { kind: 'centre', key: '' }) }));
+  }, [first, isUntouched, begin]);
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (isTyping(event) || !(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return;
+      event.preventDefault();
+      if (event.shiftKey) redo();
+      else undo();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [undo, redo]);
+
+  if (error) return <main className="page text-damaged">{error.message}</main>;
+  if (!isOpen) return <main className="page text-soft">Loading …</main>;
+  const isRendered = renders?.some((job) => job.frameId === frame.id && job.state === 'done') ?? false;
+  return (
+    <main className="workspace">
+      <StepRule prescription={prescription} isRendered={isRendered} />
+      <StaleNotice />
+      <aside className="left">
+        <Overview frame={frame} prescription={prescription} placesProbes={pathname.endsWith('/trials')} />
+        <ReadingCard frame={frame} prescription={prescription} />
+      </aside>
+      <Outlet context={{ frame, prescription } satisfies Workspace} />
+    </main>
+  );
+}

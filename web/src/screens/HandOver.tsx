@@ -1,0 +1,113 @@
+import { useState } from 'react';
+import Button from 'react-bootstrap/Button';
+import { Link } from 'react-router';
+import { useRenders, useStartRender } from '../api/queries';
+import { RenderCard } from '../parts/RenderCard';
+import { SettingSlider } from '../parts/SettingSlider';
+import { useFrameStore } from '../stores/frameStore';
+import { exposureText } from '../parts/exposureText';
+import { causeSentence, METHOD_NAMES } from '../words';
+import { useWorkspace } from './FrameWorkspace';
+
+const FORMATS = [
+  ['tiff16', 'TIFF, 16 bit', 'For the next editor: nothing is lost.'],
+  ['png16', 'PNG, 16 bit', 'Nothing is lost; opens nearly everywhere.'],
+  ['png8', 'PNG, 8 bit', 'Exact in 256 steps; smaller.'],
+  ['jpeg', 'JPEG', 'For sending and showing; compressed again.'],
+] as const;
+
+type Format = (typeof FORMATS)[number][0];
+
+/** The file for the next editor: rendered at full size by the server, kept in the outbox, downloaded here. */
+export function HandOver() {
+  const { frame, prescription } = useWorkspace();
+  const saveNow = useFrameStore((state) => state.saveNow);
+  const { data: renders } = useRenders();
+  const start = useStartRender();
+  const [format, setFormat] = useState<Format>('tiff16');
+  const [quality, setQuality] = useState(92);
+  const { recovery, mask } = prescription;
+  const own = renders?.filter((job) => job.frameId === frame.id) ?? [];
+  const hasMask = mask.operations.length > 0;
+
+  return (
+    <>
+      <div className="stage hand-over">
+        <section className="card-plain" aria-label="What will be done">
+          <h2>What will be done</h2>
+          {recovery ? (
+            <dl className="facts wide">
+              <dt>Recovery</dt>
+              <dd>
+                {METHOD_NAMES[recovery.method]}, amount {recovery.amount.value.toFixed(0)} ·{' '}
+                {recovery.method === 'edge-contrast'
+                  ? `${recovery.blurSizePx.value.toFixed(1)} px`
+                  : causeSentence(recovery.method, recovery.blurSizePx.value, recovery.directionDeg.value).split(', ')[1]}
+              </dd>
+              <dt>Where</dt>
+              <dd>{hasMask ? `under mask “${mask.name}” at ${mask.opacityPercent} %` : 'the whole frame'}</dd>
+              <dt>Untouched</dt>
+              <dd>
+                {!hasMask
+                  ? 'nothing: there is no mask'
+                  : frame.format === 'jpeg'
+                    ? 'outside the mask every pixel keeps its value, in PNG and TIFF'
+                    : 'outside the mask every pixel keeps its value, in PNG and TIFF of the same depth or deeper'}
+              </dd>
+              <dt>Size</dt>
+              <dd className="figure">
+                {frame.width} × {frame.height} px
+              </dd>
+              <dt>Colour</dt>
+              <dd>{frame.profile}, as in the original</dd>
+              <dt>Exposure</dt>
+              <dd>{exposureText(frame.exposure) || 'the original says nothing'}</dd>
+            </dl>
+          ) : (
+            <p className="text-soft">
+              No recovery is chosen yet: the copy would hold the original’s pixels. <Link to="../trials">Choose a trial</Link> first, or hand over the
+              frame as it is.
+            </p>
+          )}
+        </section>
+        <section className="render-list" aria-label="Renders of this frame">
+          {own.map((job) => (
+            <RenderCard key={job.id} job={job} />
+          ))}
+          {own.length === 0 && <p className="stage-hint-text">Renders of this frame appear here and stay in the outbox of the data folder.</p>}
+        </section>
+      </div>
+      <section className="tray" aria-label="Tray">
+        <div className="tray-block formats" role="radiogroup" aria-label="Format">
+          {FORMATS.map(([value, name, help]) => (
+            <label key={value} className={value === format ? 'is-picked' : ''}>
+              <input type="radio" name="format" value={value} checked={value === format} onChange={() => setFormat(value)} />
+              <span>
+                <strong>{name}</strong>
+                <span className="text-soft">{help}</span>
+              </span>
+            </label>
+          ))}
+        </div>
+        {format === 'jpeg' && <SettingSlider name="Quality" value={quality} least={1} most={100} step={1} automatic={92} onChange={setQuality} />}
+        <div className="tray-acts">
+          <Button
+            disabled={start.isPending}
+            onClick={async () => {
+              await saveNow();
+              start.mutate({ frameId: frame.id, format, quality });
+            }}
+          >
+            Render and save a copy
+          </Button>
+          <span className="text-soft">The original is never written over.</span>
+          {start.error && (
+            <span className="text-damaged" role="alert">
+              {start.error.message}
+            </span>
+          )}
+        </div>
+      </section>
+    </>
+  );
+}

@@ -1,0 +1,203 @@
+import type Konva from 'konva';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import Button from 'react-bootstrap/Button';
+import ButtonGroup from 'react-bootstrap/ButtonGroup';
+import { Circle, Image as KonvaImage, Layer } from 'react-konva';
+import { wholeOf, type MaskOperation, type Prescription } from '@vitrocept/core';
+import { isTyping } from '../parts/keys';
+import { SettingSlider } from '../parts/SettingSlider';
+import { useBrushStore, type MaskView } from '../stores/brushStore';
+import { useFrameStore } from '../stores/frameStore';
+import { FrameSurface, type SurfacePointer } from '../surfaces/FrameSurface';
+import { MaskPainter, type Rect } from '../surfaces/MaskPainter';
+import { tileEngine } from '../surfaces/tileEngine';
+import { paintVeil } from '../surfaces/veil';
+import { useWorkspace } from './FrameWorkspace';
+
+const VEIL_SIDE = 1600;
+const VIEWS: readonly (readonly [MaskView, string])[] = [
+  ['tracing', 'Tracing paper'],
+  ['mask', 'Plain mask'],
+  ['picture', 'Picture only'],
+];
+
+function withOperations(old: Prescription, act: (operations: readonly MaskOperation[]) => MaskOperation[]): Prescription {
+  return { ...old, mask: { ...old.mask, operations: act(old.mask.operations) } };
+}
+
+/** Where the correction acts: painted with a brush, everything else stays untouched. */
+export function MaskStep() {
+  const { frame, prescription } = useWorkspace();
+  const change = useFrameStore((state) => state.change);
+  const brush = useBrushStore();
+  const { operations } = prescription.mask;
+  const [veil] = useState(() => document.createElement('canvas'));
+  const painter = useRef<MaskPainter | null>(null);
+  /** The operations that the painter already shows, so that an own stroke is not drawn again. */
+  const painted = useRef<readonly MaskOperation[] | null>(null);
+  const layer = useRef<Konva.Layer>(null);
+  const stroke = useRef<number[] | null>(null);
+  const [hand, setHand] = useState<{ x: number; y: number } | null>(null);
+  const [isReady, setReady] = useState(false);
+
+  const repaint = useCallback(
+    (area?: Rect | null) => {
+      if (!painter.current || area === null) return;
+      paintVeil(veil, painter.current, useBrushStore.getState().view, area);
+      layer.current?.batchDraw();
+    },
+    [veil],
+  );
+
+  useEffect(() => {
+    if (painted.current === operations) return;
+    let isCurrent = true;
+    const scale = Math.min(1, VEIL_SIDE / Math.max(frame.width, frame.height));
+    void tileEngine.drawMask({ operations, region: wholeOf(frame), scale }).then(({ width, height, values }) => {
+      if (!isCurrent) return;
+      painter.current = new MaskPainter(width, height, scale, values);
+      painted.current = operations;
+      veil.width = width;
+      veil.height = height;
+      setReady(true);
+      repaint();
+    });
+    return () => {
+      isCurrent = false;
+    };
+  }, [operations, frame, veil, repaint]);
+
+  useEffect(() => repaint(), [brush.view, repaint, isReady]);
+
+  const onPointer = ({ kind, x, y }: SurfacePointer) => {
+    setHand(kind === 'leave' ? null : { x, y });
+    const tool = painter.current;
+    if (!tool) return;
+    const { mode, sizePx, featherPercent } = brush;
+    if (kind === 'down') {
+      stroke.current = [round(x), round(y)];
+      repaint(tool.begin({ mode, sizePx, featherPercent }, round(x), round(y)));
+    } else if (kind === 'move' && stroke.current) {
+      const points = stroke.current;
+      // Closer points would not show but would make the mask heavier.
+      if (Math.hypot(x - points[points.length - 2], y - points[points.length - 1]) < Math.max(1, sizePx / 16)) return;
+      points.push(round(x), round(y));
+      repaint(tool.extend(round(x), round(y)));
+    } else if (stroke.current) {
+      const points = stroke.current;
+      stroke.current = null;
+      tool.end();
+      change((old) =>
+        withOperations(old, (list) => {
+          const next = [...list, { kind: 'stroke' as const, mode, sizePx, featherPercent, points }];
+          painted.current = next;
+          return next;
+        }),
+      );
+    }
+  };
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (isTyping(event) || event.ctrlKey || event.metaKey) return;
+      const { sizePx, view, set } = useBrushStore.getState();
+      const next = VIEWS[(VIEWS.findIndex(([name]) => name === view) + 1) % VIEWS.length][0];
+      const act = {
+        p: () => set({ mode: 'add' }),
+        x: () => set({ mode: 'erase' }),
+        '[': () => set({ sizePx: Math.max(2, Math.round(sizePx / 1.2)) }),
+        ']': () => set({ sizePx: Math.min(2000, Math.round(sizePx * 1.2)) }),
+        v: () => set({ view: next }),
+      }[event.key.toLowerCase()];
+      act?.();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, []);
+
+  const isEmpty = operations.length === 0;
+  return (
+    <>
+      <div className="stage">
+        <FrameSurface
+          frame={frame}
+          label="The frame and its mask"
+          cursor="none"
+          onPointer={onPointer}
+          overlay={({ scale, x, y }) => (
+            <Layer ref={layer} listening={false} imageSmoothingEnabled>
+              {isReady && brush.view !== 'picture' && !(isEmpty && brush.view === 'tracing' && !stroke.current) && (
+                <KonvaImage image={veil} x={x} y={y} width={frame.width * scale} height={frame.height * scale} />
+              )}
+              {hand && (
+                <>
+                  <Circle x={x + (hand.x + 0.5) * scale} y={y + (hand.y + 0.5) * scale} radius={(brush.sizePx / 2) * scale} stroke="#fff" strokeWidth={2.5} />
+                  <Circle
+                    x={x + (hand.x + 0.5) * scale}
+                    y={y + (hand.y + 0.5) * scale}
+                    radius={(brush.sizePx / 2) * scale}
+                    stroke="#1C1F1E"
+                    strokeWidth={1}
+                    dash={brush.mode === 'erase' ? [4, 4] : undefined}
+                  />
+                </>
+              )}
+            </Layer>
+          )}
+        />
+        {isEmpty && <div className="stage-hint">Paint over the subject. Without a mask the whole frame is recovered, its background too.</div>}
+      </div>
+      <section className="tray" aria-label="Tray">
+        <div className="tray-block">
+          <strong>Brush</strong>
+          <ButtonGroup size="sm" aria-label="Brush">
+            <Button variant={brush.mode === 'add' ? 'primary' : 'outline-primary'} aria-pressed={brush.mode === 'add'} onClick={() => brush.set({ mode: 'add' })}>
+              Add <kbd>P</kbd>
+            </Button>
+            <Button variant={brush.mode === 'erase' ? 'primary' : 'outline-primary'} aria-pressed={brush.mode === 'erase'} onClick={() => brush.set({ mode: 'erase' })}>
+              Erase <kbd>X</kbd>
+            </Button>
+          </ButtonGroup>
+          <p className="hint">{isEmpty ? 'No mask yet.' : `${operations.length} ${operations.length === 1 ? 'operation' : 'operations'} in “${prescription.mask.name}”.`}</p>
+        </div>
+        <SettingSlider name="Size" unit="px" value={brush.sizePx} least={2} most={1000} step={1} onChange={(sizePx) => brush.set({ sizePx })} help="Diameter in pixels of the frame" />
+        <SettingSlider name="Feather" unit="%" value={brush.featherPercent} least={0} most={100} step={1} onChange={(featherPercent) => brush.set({ featherPercent })} help="0: hard edge; 100: falls off from the middle" />
+        <SettingSlider
+          name="Opacity"
+          unit="%"
+          value={prescription.mask.opacityPercent}
+          least={0}
+          most={100}
+          step={1}
+          automatic={100}
+          onChange={(opacityPercent) => change((old) => ({ ...old, mask: { ...old.mask, opacityPercent } }), 'mask opacity')}
+          help="How far the correction reaches under the whole mask"
+        />
+        <div className="tray-block">
+          <strong>Whole mask</strong>
+          <div className="tray-buttons">
+            <Button size="sm" variant="outline-primary" onClick={() => change((old) => withOperations(old, (list) => [...list, { kind: 'invert' }]))}>
+              Invert
+            </Button>
+            <Button size="sm" variant="outline-primary" disabled={isEmpty} onClick={() => change((old) => withOperations(old, () => []))}>
+              Clear
+            </Button>
+          </div>
+        </div>
+        <div className="tray-block">
+          <label htmlFor="mask-view">View</label>
+          <select id="mask-view" value={brush.view} onChange={(event) => brush.set({ view: event.target.value as MaskView })}>
+            {VIEWS.map(([view, name]) => (
+              <option key={view} value={view}>
+                {name}
+              </option>
+            ))}
+          </select>
+        </div>
+      </section>
+    </>
+  );
+}
+
+/** Half a pixel of the frame is finer than any brush. */
+const round = (value: number) => Math.round(value * 2) / 2;

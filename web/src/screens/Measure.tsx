@@ -1,0 +1,216 @@
+import { useMutation } from '@tanstack/react-query';
+import { useEffect, useRef } from 'react';
+import Button from 'react-bootstrap/Button';
+import type Konva from 'konva';
+import { Layer, Rect, Transformer } from 'react-konva';
+import {
+  acceptReading,
+  backToMeasured,
+  BLUR_METHODS,
+  contentKey,
+  type AcceptedReading,
+  type Box,
+  type Method,
+  type Prescription,
+  type Reading,
+} from '@vitrocept/core';
+import { send } from '../api/client';
+import { NoiseChart } from '../parts/NoiseChart';
+import { SettingSlider } from '../parts/SettingSlider';
+import { useFrameStore } from '../stores/frameStore';
+import { FrameSurface, type Placement } from '../surfaces/FrameSurface';
+import { causeSentence, METHOD_NAMES } from '../words';
+import { useWorkspace } from './FrameWorkspace';
+import { renewAutomatic } from './trialActs';
+
+function centreBox({ width, height }: { width: number; height: number }): Box {
+  return { x: Math.round(width / 4), y: Math.round(height / 4), width: Math.round(width / 2), height: Math.round(height / 2) };
+}
+
+/** What is wrong with the frame: measured over the mask or a box, overruled by hand where the eye knows better. */
+export function Measure() {
+  const { frame, prescription } = useWorkspace();
+  const change = useFrameStore((state) => state.change);
+  const { reading, mask } = prescription;
+  const hasMask = mask.operations.length > 0;
+  const box = prescription.box ?? centreBox(frame);
+  const path = `/api/frames/${frame.id}/reading`;
+  const measure = useMutation({
+    mutationFn: () => send<Reading>('POST', path, hasMask ? { box: null, mask: mask.operations } : { box: prescription.box, mask: null }),
+    onSuccess: (found) => {
+      const kind = hasMask ? 'mask' : prescription.box ? 'box' : 'centre';
+      const key = hasMask ? contentKey(mask.operations) : '';
+      change((old) => withReading(old, acceptReading(found, { kind, key })));
+    },
+  });
+  const overrule = (part: Partial<AcceptedReading>, merge: string) =>
+    change((old) => (old.reading ? { ...old, reading: { ...old.reading, ...part, auto: false } } : old), merge);
+
+  return (
+    <>
+      <div className="stage">
+        <FrameSurface
+          frame={frame}
+          label="The frame and where it is measured"
+          overlay={(placement) =>
+            hasMask ? null : (
+              <MeasuredBox
+                box={box}
+                placement={placement}
+                onChange={(next) => change((old) => ({ ...old, box: insideFrame(next, frame) }), 'box')}
+              />
+            )
+          }
+        />
+      </div>
+      <section className="tray measure-tray" aria-label="Tray">
+        <div className="tray-block">
+          <strong>{hasMask ? `Over the mask “${mask.name}”` : 'Over the box'}</strong>
+          <p className="hint">
+            {hasMask
+              ? 'Only what is masked is measured; the background is out of focus by design.'
+              : 'Drag the box onto the subject. With a mask the reading can be surer; without one it never says more than 50 %.'}
+          </p>
+          <div className="tray-buttons">
+            <Button size="sm" onClick={() => measure.mutate()} disabled={measure.isPending}>
+              {measure.isPending ? 'Measuring …' : 'Measure here'}
+            </Button>
+            {!hasMask && prescription.box && (
+              <Button size="sm" variant="outline-primary" onClick={() => change((old) => ({ ...old, box: null }))}>
+                Box to the centre
+              </Button>
+            )}
+          </div>
+          {measure.error && (
+            <p className="text-damaged" role="alert">
+              {measure.error.message}
+            </p>
+          )}
+        </div>
+        {reading && (
+          <div className="tray-block overrule">
+            <label htmlFor="cause">Cause of the blur</label>
+            <select
+              id="cause"
+              value={reading.method ?? 'none'}
+              onChange={(event) => {
+                const method = event.target.value === 'none' ? null : (event.target.value as Method);
+                overrule({ method, blurSizePx: method ? Math.max(0.5, reading.blurSizePx) : 0, sizes: [] }, '');
+              }}
+            >
+              <option value="none">Nothing to recover</option>
+              {BLUR_METHODS.map((method) => (
+                <option key={method} value={method}>
+                  {METHOD_NAMES[method]}
+                </option>
+              ))}
+            </select>
+            <div className="tray-buttons">
+              {reading.auto ? (
+                <span className="auto-mark">automatic</span>
+              ) : (
+                <Button
+                  size="sm"
+                  variant="outline-primary"
+                  onClick={() => change((old) => (old.reading ? { ...old, reading: backToMeasured(old.reading) } : old))}
+                >
+                  Back to Automatic: {causeSentence(reading.measured.method, reading.measured.blurSizePx, reading.measured.directionDeg)}
+                </Button>
+              )}
+            </div>
+          </div>
+        )}
+        {reading?.method && (
+          <>
+            <SettingSlider
+              name="Blur size"
+              unit="px"
+              value={reading.blurSizePx}
+              least={0.5}
+              most={40}
+              step={0.1}
+              automatic={reading.measured.method === reading.method ? reading.measured.blurSizePx : undefined}
+              onChange={(blurSizePx) => overrule({ blurSizePx, sizes: [] }, 'blur size')}
+            />
+            {reading.method === 'straight-movement' && (
+              <SettingSlider
+                name="Direction"
+                unit="°"
+                value={reading.directionDeg}
+                least={0}
+                most={179.9}
+                step={0.5}
+                automatic={reading.measured.method === reading.method ? reading.measured.directionDeg : undefined}
+                onChange={(directionDeg) => overrule({ directionDeg }, 'direction')}
+              />
+            )}
+          </>
+        )}
+        {reading && <NoiseChart noise={reading.noise} />}
+      </section>
+    </>
+  );
+}
+
+/** A new reading renews the automatic numbers of all trials; what was set by hand stays. */
+function withReading(old: Prescription, reading: AcceptedReading) {
+  return { ...old, reading, trials: old.trials.map((trial) => renewAutomatic(trial, reading)) };
+}
+
+function insideFrame(box: Box, frame: { width: number; height: number }): Box {
+  const width = Math.min(frame.width, Math.max(64, Math.round(box.width)));
+  const height = Math.min(frame.height, Math.max(64, Math.round(box.height)));
+  return {
+    x: Math.round(Math.min(frame.width - width, Math.max(0, box.x))),
+    y: Math.round(Math.min(frame.height - height, Math.max(0, box.y))),
+    width,
+    height,
+  };
+}
+
+function MeasuredBox({ box, placement, onChange }: { box: Box; placement: Placement; onChange(box: Box): void }) {
+  const rect = useRef<Konva.Rect>(null);
+  const handles = useRef<Konva.Transformer>(null);
+  useEffect(() => {
+    if (rect.current) handles.current?.nodes([rect.current]);
+  }, []);
+  const read = () => {
+    const node = rect.current!;
+    const { scale, x, y } = placement;
+    const next = {
+      x: (node.x() - x) / scale,
+      y: (node.y() - y) / scale,
+      width: (node.width() * node.scaleX()) / scale,
+      height: (node.height() * node.scaleY()) / scale,
+    };
+    node.scale({ x: 1, y: 1 });
+    onChange(next);
+  };
+  return (
+    <Layer>
+      <Rect
+        ref={rect}
+        x={placement.x + box.x * placement.scale}
+        y={placement.y + box.y * placement.scale}
+        width={box.width * placement.scale}
+        height={box.height * placement.scale}
+        stroke="#17695F"
+        strokeWidth={2}
+        strokeScaleEnabled={false}
+        draggable
+        onDragEnd={read}
+        onTransformEnd={read}
+      />
+      <Transformer
+        ref={handles}
+        rotateEnabled={false}
+        flipEnabled={false}
+        borderEnabled={false}
+        anchorSize={10}
+        anchorStroke="#17695F"
+        anchorFill="#F7F7F5"
+        keepRatio={false}
+      />
+    </Layer>
+  );
+}

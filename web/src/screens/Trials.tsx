@@ -1,0 +1,197 @@
+import { useEffect, useMemo } from 'react';
+import Button from 'react-bootstrap/Button';
+import { MOST_TRIALS, type Prescription, type Trial } from '@vitrocept/core';
+import { isTyping } from '../parts/keys';
+import { useFrameStore } from '../stores/frameStore';
+import { MAGNIFICATIONS, useWallStore, type Magnification } from '../stores/wallStore';
+import { WallCell } from '../surfaces/WallCell';
+import { METHOD_NAMES, trialLetter } from '../words';
+import { useWorkspace } from './FrameWorkspace';
+import { TrialTray } from './TrialTray';
+import { addTrial, chooseTrial, differsFromChoice, removeTrial, suggestedStart } from './trialActs';
+
+const CELL = { width: 177, height: 150 };
+
+/** The prescription as the trial would make it. */
+function tried(prescription: Prescription, trial: Trial): Prescription {
+  const { id: trialId, ...recovery } = trial;
+  return { ...prescription, recovery: { ...recovery, trialId } };
+}
+
+/** The Wall: probes down, trials across, every cell the same pixels at the same magnification. */
+export function Trials() {
+  const { frame, prescription } = useWorkspace();
+  const change = useFrameStore((state) => state.change);
+  const { magnification, setMagnification, pans, pan, selectedId, select, isHoldingOriginal, holdOriginal } = useWallStore();
+  const { trials, probes, reading, mask, cleaning } = prescription;
+  const selected = trials.find(({ id }) => id === selectedId) ?? trials[0] ?? null;
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (isTyping(event) || event.ctrlKey || event.metaKey || event.altKey) return;
+      const key = event.key.toLowerCase();
+      const letter = key.length === 1 ? key.charCodeAt(0) - 97 : -1;
+      const level = MAGNIFICATIONS.indexOf(magnification);
+      if (key === '0') holdOriginal(true);
+      else if (key === '+' || key === '=') setMagnification(MAGNIFICATIONS[Math.min(level + 1, MAGNIFICATIONS.length - 1)]);
+      else if (key === '-') setMagnification(MAGNIFICATIONS[Math.max(level - 1, 0)]);
+      else if (key === 'n') change((old) => addTrial(old, old.reading?.method ?? 'missed-focus'));
+      else if (key === 'enter' && selected && !(event.target instanceof HTMLButtonElement)) change((old) => chooseTrial(old, selected.id));
+      else if (key === 'delete' && selected) change((old) => removeTrial(old, selected.id));
+      else if (letter >= 0 && letter < trials.length) select(trials[letter].id);
+    };
+    const onKeyUp = (event: KeyboardEvent) => event.key === '0' && holdOriginal(false);
+    const letGo = () => holdOriginal(false);
+    window.addEventListener('keydown', onKey);
+    window.addEventListener('keyup', onKeyUp);
+    window.addEventListener('blur', letGo);
+    return () => {
+      window.removeEventListener('keydown', onKey);
+      window.removeEventListener('keyup', onKeyUp);
+      window.removeEventListener('blur', letGo);
+      letGo();
+    };
+  }, [magnification, setMagnification, change, select, trials, selected, holdOriginal]);
+
+  // Only these parts change pixels: a moved probe or another choice leaves every column as it is.
+  const columns = useMemo(() => {
+    const base = { ...useFrameStore.getState().prescription!, reading, mask, cleaning };
+    return { original: { ...base, recovery: null }, trials: trials.map((trial) => tried(base, trial)) };
+  }, [reading, mask, cleaning, trials]);
+
+  const start = () => {
+    const eye = { x: Math.round(frame.width / 2), y: Math.round(frame.height / 2) };
+    change((old) => suggestedStart(old, eye));
+  };
+
+  return (
+    <>
+      <div className="stage wall-stage">
+        {probes.length === 0 || trials.length === 0 ? (
+          <div className="wall-empty">
+            <h2>{probes.length === 0 ? 'Place a probe first' : 'No trials yet'}</h2>
+            <p>
+              {probes.length === 0
+                ? 'Press on the Overview at the places you would look at: the eye, fine texture, where the subject meets the background.'
+                : 'Start with the cause that was read, its runner-up and Edge contrast, all on Automatic.'}
+            </p>
+            {trials.length === 0 && <Button onClick={start}>Suggested trials</Button>}
+          </div>
+        ) : (
+          <div className="wall" role="grid" aria-label="Wall">
+            <div className="wall-row wall-heads" role="row">
+              <div className="wall-side" role="columnheader" aria-label="Probe" />
+              <div className="trial-head is-original" role="columnheader" style={{ width: CELL.width }}>
+                <strong>Original</strong>
+                <span className="figure">as taken</span>
+              </div>
+              {trials.map((trial, i) => (
+                <TrialHead key={trial.id} trial={trial} index={i} prescription={prescription} isSelected={trial === selected} onSelect={() => select(trial.id)} />
+              ))}
+            </div>
+            {probes.map((probe, row) => {
+              const offset = pans[probe.id] ?? { x: 0, y: 0 };
+              const cell = {
+                frame,
+                original: columns.original,
+                centre: { x: probe.x + offset.x, y: probe.y + offset.y },
+                magnification,
+                ...CELL,
+                onPan: (x: number, y: number) => pan(probe.id, x, y),
+              };
+              return (
+                <div key={probe.id} className="wall-row" role="row">
+                  <div className="wall-side" role="rowheader">
+                    <input
+                      className="probe-name"
+                      value={probe.name}
+                      placeholder={`probe ${row + 1}`}
+                      aria-label={`Name of probe ${row + 1}`}
+                      maxLength={80}
+                      onChange={(event) => {
+                        const name = event.target.value;
+                        change(
+                          (old) => ({ ...old, probes: old.probes.map((other) => (other.id === probe.id ? { ...other, name } : other)) }),
+                          `name ${probe.id}`,
+                        );
+                      }}
+                    />
+                    <span className="probe-number">{row + 1}</span>
+                  </div>
+                  <div role="gridcell" className="is-pinned">
+                    <WallCell {...cell} prescription={columns.original} showOriginal={false} rank={row} label={`Original at probe ${row + 1}`} />
+                  </div>
+                  {trials.map((trial, i) => (
+                    <div key={trial.id} role="gridcell" className={trial === selected ? 'is-selected' : ''}>
+                      <WallCell
+                        {...cell}
+                        prescription={columns.trials[i]}
+                        showOriginal={isHoldingOriginal}
+                        rank={(trial === selected ? 0 : 100) + row * 10 + i}
+                        label={`Trial ${trialLetter(i)} at probe ${row + 1}`}
+                      />
+                    </div>
+                  ))}
+                </div>
+              );
+            })}
+          </div>
+        )}
+        <div className="wall-tools">
+          <label htmlFor="magnification">Magnification</label>
+          <select id="magnification" value={magnification} onChange={(event) => setMagnification(Number(event.target.value) as Magnification)}>
+            {MAGNIFICATIONS.map((value) => (
+              <option key={value} value={value}>
+                {value} %
+              </option>
+            ))}
+          </select>
+          <button
+            type="button"
+            className="hold-button"
+            onPointerDown={() => holdOriginal(true)}
+            onPointerUp={() => holdOriginal(false)}
+            onPointerLeave={() => holdOriginal(false)}
+          >
+            hold for the original <kbd>0</kbd>
+          </button>
+          <span className="text-soft">drag a cell to pan its row</span>
+        </div>
+      </div>
+      <section className="tray" aria-label="Tray">
+        {selected ? (
+          <TrialTray trial={selected} index={trials.indexOf(selected)} prescription={prescription} canAdd={trials.length < MOST_TRIALS} />
+        ) : (
+          <p className="text-soft">Trials are set here once there is one.</p>
+        )}
+      </section>
+    </>
+  );
+}
+
+interface TrialHeadProps {
+  readonly trial: Trial;
+  readonly index: number;
+  readonly prescription: Prescription;
+  readonly isSelected: boolean;
+  onSelect(): void;
+}
+
+function TrialHead({ trial, index, prescription, isSelected, onSelect }: TrialHeadProps) {
+  const isChosen = prescription.recovery?.trialId === trial.id;
+  const isChanged = differsFromChoice(prescription, trial);
+  const figures = [trial.amount.value.toFixed(0), `${trial.blurSizePx.value.toFixed(1)} px`];
+  if (trial.method === 'straight-movement') figures.push(`${trial.directionDeg.value.toFixed(0)}°`);
+  return (
+    <div role="columnheader" style={{ width: CELL.width }}>
+      <button type="button" className={`trial-head ${isSelected ? 'is-selected' : ''}`} aria-pressed={isSelected} onClick={onSelect}>
+        <span>
+          <strong>{trialLetter(index)}</strong> {METHOD_NAMES[trial.method]}
+        </span>
+        <span className="figure">
+          {figures.join(' · ')} {isChosen && <em className="chosen-mark">{isChanged ? 'chosen, changed since' : 'chosen'}</em>}
+        </span>
+      </button>
+    </div>
+  );
+}

@@ -1,0 +1,20 @@
+import { create } from 'zustand';
+
+export type MaskView = 'tracing' | 'mask' | 'picture';
+
+interface BrushState {
+  readonly mode: 'add' | 'erase';
+  /** Diameter, px of the frame. */
+  readonly sizePx: number;
+  readonly featherPercent: number;
+  readonly view: MaskView;
+  set(change: Partial<Pick<BrushState, 'mode' | 'sizePx' | 'featherPercent' | 'view'>>): void;
+}
+
+export const useBrushStore = create<BrushState>()((set) => ({
+  mode: 'add',
+  sizePx: 160,
+  featherPercent: 30,
+  view: 'tracing',
+  set: (change) => set(change),
+}));

@@ -1,0 +1,38 @@
+import { create } from 'zustand';
+
+export const MAGNIFICATIONS = [100, 200, 300, 400, 800] as const;
+export type Magnification = (typeof MAGNIFICATIONS)[number];
+
+interface WallState {
+  readonly magnification: Magnification;
+  /** How far each probe's row was panned from its probe, px of the frame. */
+  readonly pans: Readonly<Record<string, { readonly x: number; readonly y: number }>>;
+  readonly selectedId: string | null;
+  readonly isHoldingOriginal: boolean;
+  setMagnification(value: Magnification): void;
+  pan(probeId: string, byX: number, byY: number): void;
+  select(id: string | null): void;
+  holdOriginal(held: boolean): void;
+}
+
+const REMEMBERED = 'vitrocept.magnification';
+const remembered = MAGNIFICATIONS.find((value) => String(value) === sessionStorage.getItem(REMEMBERED));
+
+/** How the Wall is looked at; nothing here changes a picture. */
+export const useWallStore = create<WallState>()((set) => ({
+  magnification: remembered ?? 300,
+  pans: {},
+  selectedId: null,
+  isHoldingOriginal: false,
+  setMagnification(magnification) {
+    sessionStorage.setItem(REMEMBERED, String(magnification));
+    set({ magnification });
+  },
+  pan: (probeId, byX, byY) =>
+    set(({ pans }) => {
+      const { x, y } = pans[probeId] ?? { x: 0, y: 0 };
+      return { pans: { ...pans, [probeId]: { x: x + byX, y: y + byY } } };
+    }),
+  select: (selectedId) => set({ selectedId }),
+  holdOriginal: (isHoldingOriginal) => set({ isHoldingOriginal }),
+}));

@@ -1,0 +1,183 @@
+import type Konva from 'konva';
+import { Maximize2, ZoomIn, ZoomOut } from 'lucide-react';
+import { useCallback, useEffect, useLayoutEffect, useRef, useState, type ReactNode } from 'react';
+import { Image as KonvaImage, Layer, Stage } from 'react-konva';
+import type { FrameDetail } from '../api/queries';
+import { isTyping } from '../parts/keys';
+
+/** How the frame lies on the surface: px of the page per px of the frame, and where its corner is. */
+export interface Placement {
+  readonly scale: number;
+  readonly x: number;
+  readonly y: number;
+}
+
+export interface SurfacePointer {
+  readonly kind: 'down' | 'move' | 'up' | 'leave';
+  /** Place in the frame, px; pixel centres at whole numbers. */
+  readonly x: number;
+  readonly y: number;
+}
+
+interface FrameSurfaceProps {
+  readonly frame: FrameDetail;
+  readonly label: string;
+  readonly cursor?: string;
+  /** Gets the pointer unless the picture is being moved (space or middle button). */
+  onPointer?(pointer: SurfacePointer): void;
+  /** Drawn over the picture, inside the frame's own coordinates. */
+  overlay?(placement: Placement): ReactNode;
+}
+
+const MOST_SCALE = 8;
+const VIEW_SIDE = 6144;
+
+/** One large view of the frame with zoom and moving; unsmoothed above 100 %. */
+export function FrameSurface({ frame, label, cursor, onPointer, overlay }: FrameSurfaceProps) {
+  const room = useRef<HTMLDivElement>(null);
+  const [size, setSize] = useState({ width: 0, height: 0 });
+  const [placement, setPlacement] = useState<Placement | null>(null);
+  const [isSpaceDown, setSpaceDown] = useState(false);
+  const picture = useFrameImage(frame);
+  const moving = useRef<{ x: number; y: number } | null>(null);
+
+  useLayoutEffect(() => {
+    const observer = new ResizeObserver(([entry]) => {
+      const { width, height } = entry.contentRect;
+      setSize({ width: Math.floor(width), height: Math.floor(height) });
+    });
+    observer.observe(room.current!);
+    return () => observer.disconnect();
+  }, []);
+
+  const fitted = useCallback((): Placement | null => {
+    if (size.width === 0 || size.height === 0) return null;
+    const scale = Math.min(size.width / frame.width, size.height / frame.height, 1);
+    return { scale, x: (size.width - frame.width * scale) / 2, y: (size.height - frame.height * scale) / 2 };
+  }, [size, frame]);
+  const shown = placement ?? fitted();
+
+  const zoom = useCallback(
+    (factor: number, atX = size.width / 2, atY = size.height / 2) => {
+      const old = placement ?? fitted();
+      const least = fitted()?.scale ?? 0.01;
+      if (!old) return;
+      const scale = Math.min(MOST_SCALE, Math.max(least, old.scale * factor));
+      if (scale <= least * 1.001) return setPlacement(null);
+      setPlacement({ scale, x: atX - ((atX - old.x) * scale) / old.scale, y: atY - ((atY - old.y) * scale) / old.scale });
+    },
+    [placement, fitted, size],
+  );
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (isTyping(event) || event.ctrlKey || event.metaKey) return;
+      if (event.type === 'keydown' && event.key === ' ') {
+        setSpaceDown(true);
+        event.preventDefault();
+      } else if (event.type === 'keyup' && event.key === ' ') setSpaceDown(false);
+      else if (event.type === 'keydown' && event.key === '+') zoom(1.5);
+      else if (event.type === 'keydown' && event.key === '-') zoom(1 / 1.5);
+      else if (event.type === 'keydown' && event.key.toLowerCase() === 'f') setPlacement(null);
+    };
+    window.addEventListener('keydown', onKey);
+    window.addEventListener('keyup', onKey);
+    return () => {
+      window.removeEventListener('keydown', onKey);
+      window.removeEventListener('keyup', onKey);
+    };
+  }, [zoom]);
+
+  const pointer = (kind: SurfacePointer['kind']) => (event: Konva.KonvaEventObject<PointerEvent>) => {
+    const at = event.target.getStage()?.getPointerPosition();
+    if (!shown) return;
+    if (kind === 'down' && (isSpaceDown || event.evt.button === 1) && at) {
+      moving.current = at;
+      return;
+    }
+    if (moving.current) {
+      if (kind === 'move' && at) {
+        const { x, y } = moving.current;
+        setPlacement({ scale: shown.scale, x: shown.x + at.x - x, y: shown.y + at.y - y });
+        moving.current = at;
+      } else if (kind !== 'move') moving.current = null;
+      return;
+    }
+    if (kind === 'down' && event.evt.button !== 0) return;
+    onPointer?.({
+      kind,
+      x: at ? (at.x - shown.x) / shown.scale - 0.5 : 0,
+      y: at ? (at.y - shown.y) / shown.scale - 0.5 : 0,
+    });
+  };
+
+  return (
+    <div ref={room} className="surface" role="region" aria-label={label} style={{ cursor: isSpaceDown ? 'grab' : cursor }}>
+      {shown && (
+        <Stage
+          width={size.width}
+          height={size.height}
+          onPointerDown={pointer('down')}
+          onPointerMove={pointer('move')}
+          onPointerUp={pointer('up')}
+          onPointerLeave={pointer('leave')}
+          onWheel={(event) => {
+            event.evt.preventDefault();
+            const at = event.target.getStage()!.getPointerPosition()!;
+            zoom(event.evt.deltaY < 0 ? 1.2 : 1 / 1.2, at.x, at.y);
+          }}
+        >
+          <Layer imageSmoothingEnabled={shown.scale < 1} listening={false}>
+            {picture && (
+              <KonvaImage
+                image={picture}
+                x={shown.x}
+                y={shown.y}
+                width={frame.width * shown.scale}
+                height={frame.height * shown.scale}
+              />
+            )}
+          </Layer>
+          {overlay?.(shown)}
+        </Stage>
+      )}
+      <div className="surface-tools">
+        <button type="button" onClick={() => zoom(1 / 1.5)} aria-label="Zoom out">
+          <ZoomOut size={15} aria-hidden />
+        </button>
+        <span className="figure" aria-label="Magnification">
+          {shown ? Math.round(shown.scale * 100) : '–'} %
+        </span>
+        <button type="button" onClick={() => zoom(1.5)} aria-label="Zoom in">
+          <ZoomIn size={15} aria-hidden />
+        </button>
+        <button type="button" onClick={() => setPlacement(null)} aria-label="Fit the whole frame">
+          <Maximize2 size={15} aria-hidden />
+        </button>
+      </div>
+      {!picture && <span className="surface-note">loading the picture …</span>}
+    </div>
+  );
+}
+
+/** A small picture at once, the large one as soon as it is there. */
+function useFrameImage(frame: FrameDetail): HTMLImageElement | null {
+  const [image, setImage] = useState<HTMLImageElement | null>(null);
+  useEffect(() => {
+    let isCurrent = true;
+    const load = async (side: number) => {
+      const picture = new Image();
+      picture.src = `/api/frames/${frame.id}/view.jpg?side=${side}`;
+      await picture.decode();
+      if (isCurrent) setImage(picture);
+    };
+    setImage(null);
+    load(640)
+      .then(() => load(VIEW_SIDE))
+      .catch(() => undefined);
+    return () => {
+      isCurrent = false;
+    };
+  }, [frame.id]);
+  return image;
+}

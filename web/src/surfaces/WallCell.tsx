@@ -1,0 +1,157 @@
+import { useEffect, useId, useLayoutEffect, useRef, useState, useSyncExternalStore } from 'react';
+import { contentKey, DRAFT_TILE_PX, TILE_PX, tilesTouching, type Prescription, type Region } from '@vitrocept/core';
+import type { WantedTile, WorkerFrame } from '@vitrocept/workers';
+import { tileEngine } from './tileEngine';
+
+export interface WallCellProps {
+  readonly frame: WorkerFrame;
+  /** What the cell shows; its recovery null means the original. */
+  readonly prescription: Prescription;
+  readonly original: Prescription;
+  readonly centre: { readonly x: number; readonly y: number };
+  readonly magnification: number;
+  readonly width: number;
+  readonly height: number;
+  readonly showOriginal: boolean;
+  /** Place in the order of computing. */
+  readonly rank: number;
+  readonly label: string;
+  onPan(byX: number, byY: number): void;
+}
+
+type CellState = 'current' | 'draft' | 'waiting' | { readonly failed: string };
+
+interface Layered {
+  readonly tile: Region;
+  readonly key: string;
+  readonly want: WantedTile;
+}
+
+/** Only what changes pixels goes into the key, so that renaming a probe redraws nothing. */
+function keyOf(prescription: Prescription): string {
+  const { reading, cleaning, mask, recovery } = prescription;
+  if (!recovery) return 'original';
+  const known = keys.get(prescription);
+  if (known) return known;
+  const key = contentKey([reading, cleaning, mask, { ...recovery, trialId: null }]);
+  keys.set(prescription, key);
+  return key;
+}
+
+const keys = new WeakMap<Prescription, string>();
+
+function layer(frame: WorkerFrame, prescription: Prescription, view: Region, effort: 'draft' | 'final', rank: number): Layered[] {
+  const plan = keyOf(prescription);
+  return tilesTouching(view, frame, effort === 'final' ? TILE_PX : DRAFT_TILE_PX).map((tile) => {
+    const key = `${frame.id} ${plan} ${effort} ${tile.x} ${tile.y}`;
+    return { tile, key, want: { key, rank, job: { frame, prescription, tile, effort } } };
+  });
+}
+
+/** One cell of the Wall: a trial's pixels at a probe, unsmoothed, from the same tiles that a render would write. */
+export function WallCell(props: WallCellProps) {
+  const { frame, prescription, original, centre, magnification, width, height, showOriginal, rank, label, onPan } = props;
+  const owner = useId();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [state, setState] = useState<CellState>('waiting');
+  const version = useSyncExternalStore(tileEngine.subscribe, tileEngine.getVersion);
+  const ratio = window.devicePixelRatio || 1;
+  const scale = magnification / 100;
+  const view: Region = {
+    x: Math.floor(centre.x - (width * ratio) / scale / 2),
+    y: Math.floor(centre.y - (height * ratio) / scale / 2),
+    width: Math.ceil((width * ratio) / scale) + 1,
+    height: Math.ceil((height * ratio) / scale) + 1,
+  };
+  const isOriginal = prescription.recovery === null;
+  const { x, y, width: viewWidth, height: viewHeight } = view;
+
+  useEffect(() => {
+    const region = { x, y, width: viewWidth, height: viewHeight };
+    const base = layer(frame, original, region, 'final', rank);
+    const finals = isOriginal ? [] : layer(frame, prescription, region, 'final', 2000 + rank);
+    const isFinished = finals.every((part) => tileEngine.pictureOf(part.key));
+    const drafts = isOriginal || isFinished ? [] : layer(frame, prescription, region, 'draft', 1000 + rank);
+    tileEngine.want(owner, [...base, ...drafts, ...finals].map((part) => part.want));
+    return () => tileEngine.forget(owner);
+  }, [frame, prescription, original, isOriginal, rank, owner, x, y, viewWidth, viewHeight]);
+
+  useLayoutEffect(() => {
+    const surface = canvas.current;
+    const context = surface?.getContext('2d');
+    if (!surface || !context) return;
+    const region = { x, y, width: viewWidth, height: viewHeight };
+    const place = (parts: readonly Layered[]) => {
+      let complete = true;
+      for (const { key, tile } of parts) {
+        const picture = tileEngine.pictureOf(key);
+        if (picture) {
+          context.drawImage(picture, (tile.x - x) * scale, (tile.y - y) * scale, tile.width * scale, tile.height * scale);
+        } else {
+          complete = false;
+        }
+      }
+      return complete;
+    };
+    const base = layer(frame, original, region, 'final', 0);
+    const finals = layer(frame, prescription, region, 'final', 0);
+    const drafts = layer(frame, prescription, region, 'draft', 0);
+    const signature = `${x} ${y} ${scale}`;
+    const sameView = surface.dataset.view === signature;
+    context.imageSmoothingEnabled = false;
+    const anything = [...finals, ...drafts].some((part) => tileEngine.pictureOf(part.key));
+    // While a changed trial has nothing new yet, its last pixels stay and are marked; they are never shown at another place.
+    if (!sameView || showOriginal || isOriginal || anything || surface.dataset.original) {
+      context.fillStyle = '#8c8c8c';
+      context.fillRect(0, 0, surface.width, surface.height);
+      place(base);
+    }
+    surface.dataset.view = signature;
+    surface.dataset.original = showOriginal ? 'yes' : '';
+    const shown = showOriginal || isOriginal ? base : finals;
+    const failure = shown.map((part) => tileEngine.failureOf(part.key)).find((sentence) => sentence !== null);
+    let next: CellState;
+    if (showOriginal || isOriginal) {
+      next = place(base) ? 'current' : 'waiting';
+    } else {
+      const drafted = place(drafts);
+      next = place(finals) ? 'current' : drafted ? 'draft' : 'waiting';
+    }
+    setState(failure ? { failed: failure } : next);
+  }, [version, frame, prescription, original, isOriginal, showOriginal, x, y, viewWidth, viewHeight, scale]);
+
+  const drag = useRef<{ x: number; y: number } | null>(null);
+  const name = typeof state === 'string' ? state : 'failed';
+  return (
+    <div className={`wall-cell is-${name}`} style={{ width, height }} data-state={name}>
+      <canvas
+        ref={canvas}
+        width={Math.round(width * ratio)}
+        height={Math.round(height * ratio)}
+        style={{ width, height }}
+        role="img"
+        aria-label={label}
+        onPointerDown={(event) => {
+          if (event.button !== 0) return;
+          event.currentTarget.setPointerCapture(event.pointerId);
+          drag.current = { x: event.clientX, y: event.clientY };
+        }}
+        onPointerMove={(event) => {
+          if (!drag.current) return;
+          onPan(((drag.current.x - event.clientX) * ratio) / scale, ((drag.current.y - event.clientY) * ratio) / scale);
+          drag.current = { x: event.clientX, y: event.clientY };
+        }}
+        onPointerUp={() => (drag.current = null)}
+        onPointerCancel={() => (drag.current = null)}
+      />
+      {name !== 'current' && !showOriginal && (
+        <span className="cell-note">{name === 'draft' ? 'draft' : name === 'failed' ? 'failed' : 'updating'}</span>
+      )}
+      {typeof state === 'object' && (
+        <button type="button" className="cell-failure" onClick={() => tileEngine.retry()}>
+          {state.failed} Try again.
+        </button>
+      )}
+    </div>
+  );
+}

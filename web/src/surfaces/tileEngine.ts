@@ -1,0 +1,100 @@
+import { TilePool, type MaskJob, type ShownTile, type WantedTile } from '@vitrocept/workers';
+import kernelsUrl from '@vitrocept/kernels/wasm/kernels.wasm?url';
+
+/** About 1 MB each. */
+const MOST_PICTURES = 260;
+
+/** Computed tiles as pictures, and who on the page wants which. Pixels stay here, never in a store. */
+class TileEngine {
+  private readonly pictures = new Map<string, HTMLCanvasElement>();
+  private readonly failures = new Map<string, string>();
+  private readonly owners = new Map<string, readonly WantedTile[]>();
+  private readonly listeners = new Set<() => void>();
+  private version = 0;
+  private isPlanning = false;
+  private readonly pool = new TilePool(
+    () => new Worker(new URL('./tileWorker.ts', import.meta.url), { type: 'module' }),
+    kernelsUrl,
+    (key, tile) => this.keep(key, tile),
+    (key, sentence) => {
+      this.failures.set(key, sentence);
+      this.tell();
+    },
+    Math.min(4, Math.max(1, navigator.hardwareConcurrency || 2)),
+  );
+
+  /** What one cell needs now; replaces what it needed before. */
+  want(owner: string, tiles: readonly WantedTile[]): void {
+    this.owners.set(owner, tiles);
+    this.plan();
+  }
+
+  forget(owner: string): void {
+    this.owners.delete(owner);
+    this.plan();
+  }
+
+  pictureOf(key: string): HTMLCanvasElement | null {
+    const picture = this.pictures.get(key);
+    if (!picture) return null;
+    this.pictures.delete(key);
+    this.pictures.set(key, picture);
+    return picture;
+  }
+
+  failureOf(key: string): string | null {
+    return this.failures.get(key) ?? null;
+  }
+
+  retry(): void {
+    this.failures.clear();
+    this.pool.want([]);
+    this.plan();
+  }
+
+  drawMask(job: MaskJob) {
+    return this.pool.drawMask(job);
+  }
+
+  subscribe = (listener: () => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  getVersion = () => this.version;
+
+  private keep(key: string, { width, height, rgba }: ShownTile): void {
+    const canvas = document.createElement('canvas');
+    canvas.width = width;
+    canvas.height = height;
+    canvas.getContext('2d')!.putImageData(new ImageData(rgba, width, height), 0, 0);
+    this.pictures.set(key, canvas);
+    for (const old of this.pictures.keys()) {
+      if (this.pictures.size <= MOST_PICTURES) break;
+      this.pictures.delete(old);
+    }
+    this.tell();
+  }
+
+  private tell(): void {
+    this.version++;
+    for (const listener of this.listeners) listener();
+  }
+
+  /** Once per turn: many cells change together. */
+  private plan(): void {
+    if (this.isPlanning) return;
+    this.isPlanning = true;
+    queueMicrotask(() => {
+      this.isPlanning = false;
+      const missing = new Map<string, WantedTile>();
+      for (const tile of [...this.owners.values()].flat()) {
+        const known = missing.get(tile.key);
+        if (!this.pictures.has(tile.key) && (!known || known.rank > tile.rank)) missing.set(tile.key, tile);
+      }
+      this.pool.want([...missing.values()]);
+    });
+  }
+}
+
+export const tileEngine = new TileEngine();

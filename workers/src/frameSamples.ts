@@ -1,0 +1,45 @@
+import { colourSpaceOf, intersect, wholeOf, type CodePiece, type ColourSpace, type Region } from '@vitrocept/core';
+import type { WorkerFrame } from './protocol';
+
+const MOST_PIECES = 12;
+const pieces = new Map<string, Promise<CodePiece>>();
+const spaces = new Map<string, Promise<ColourSpace>>();
+
+async function bytesFrom(url: string): Promise<ArrayBuffer> {
+  const response = await fetch(url);
+  if (!response.ok) throw new Error(`The server answered ${response.status} for the frame's samples.`);
+  return response.arrayBuffer();
+}
+
+/** The frame's colour space, fetched once. */
+export function spaceOf(frame: WorkerFrame): Promise<ColourSpace> {
+  return remembered(spaces, frame.id, 4, async () => {
+    const icc = new Uint8Array(await bytesFrom(`/api/frames/${frame.id}/profile`));
+    return colourSpaceOf(icc.length ? icc : null, frame.channels);
+  });
+}
+
+/** 16-bit codes of a region clipped to the frame; the last few are kept. */
+export function codesOf(frame: WorkerFrame, wanted: Region): Promise<CodePiece> {
+  const region = intersect(wanted, wholeOf(frame));
+  const url = `/api/frames/${frame.id}/samples?x=${region.x}&y=${region.y}&width=${region.width}&height=${region.height}`;
+  return remembered(pieces, url, MOST_PIECES, async () => {
+    const bytes = await bytesFrom(url);
+    const codes =
+      frame.bits === 16 ? new Uint16Array(bytes) : Uint16Array.from(new Uint8Array(bytes), (value) => value * 257);
+    return { region, channels: frame.channels, codes };
+  });
+}
+
+function remembered<T>(known: Map<string, Promise<T>>, key: string, most: number, make: () => Promise<T>): Promise<T> {
+  const found = known.get(key);
+  if (found) return found;
+  const made = make();
+  known.set(key, made);
+  made.catch(() => known.delete(key));
+  for (const old of known.keys()) {
+    if (known.size <= most) break;
+    known.delete(old);
+  }
+  return made;
+}

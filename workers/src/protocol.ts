@@ -1,0 +1,45 @@
+import type { MaskOperation, Prescription, Region } from '@vitrocept/core';
+
+/** A frame as the worker must know it to fetch and decode its samples. */
+export interface WorkerFrame {
+  readonly id: string;
+  readonly width: number;
+  readonly height: number;
+  readonly channels: 1 | 3;
+  readonly bits: 8 | 16;
+}
+
+/** One tile of the result of a prescription, for showing. */
+export interface TileJob {
+  readonly frame: WorkerFrame;
+  readonly prescription: Prescription;
+  readonly tile: Region;
+  readonly effort: 'draft' | 'final';
+}
+
+/** sRGB, 8 bits, opaque, row by row. */
+export interface ShownTile {
+  readonly width: number;
+  readonly height: number;
+  readonly rgba: Uint8ClampedArray<ArrayBuffer>;
+}
+
+/** A mask drawn small for the page. */
+export interface MaskJob {
+  readonly operations: readonly MaskOperation[];
+  readonly region: Region;
+  readonly scale: number;
+}
+
+export interface DrawnMask {
+  readonly width: number;
+  readonly height: number;
+  readonly values: Float32Array<ArrayBuffer>;
+}
+
+/** What a worker offers. Word 0 of `stop` set to 1 asks it to give up soon with an error named STOPPED. */
+export interface WorkerApi {
+  warmUp(kernelsUrl: string): Promise<void>;
+  showTile(job: TileJob, stop: SharedArrayBuffer): Promise<ShownTile>;
+  drawMask(job: MaskJob): Promise<DrawnMask>;
+}

@@ -1,0 +1,27 @@
+import { srgbEncode, tabulate, type ColourSpace } from '@vitrocept/core';
+
+/** 8-bit sRGB code of 4096 linear steps, by nearest value: enough for the eye, never written to a file. */
+const STEPS = 4096;
+const encodeTable = Uint8ClampedArray.from({ length: STEPS + 1 }, (_, i) => Math.round(255 * srgbEncode(i / STEPS)));
+const srgbTable = tabulate((encoded) => encoded);
+
+/** Codes of the frame's own colour space as opaque sRGB pixels. sRGB codes pass through as they are. */
+export function shownPixels(codes: Uint16Array, space: ColourSpace, isSrgb: boolean): Uint8ClampedArray<ArrayBuffer> {
+  const count = codes.length / space.channels;
+  const rgba = new Uint8ClampedArray(count * 4);
+  const m = space.toLinearSrgb;
+  for (let i = 0; i < count; i++) {
+    const at = i * 4;
+    rgba[at + 3] = 255;
+    if (!m || isSrgb) {
+      for (let c = 0; c < 3; c++) rgba[at + c] = Math.round(255 * srgbTable[codes[i * space.channels + (m ? c : 0)]]);
+      continue;
+    }
+    const [r, g, b] = [0, 1, 2].map((c) => space.decode[c][codes[i * 3 + c]]);
+    for (let c = 0; c < 3; c++) {
+      const linear = m[c * 3] * r + m[c * 3 + 1] * g + m[c * 3 + 2] * b;
+      rgba[at + c] = encodeTable[Math.round(Math.min(1, Math.max(0, linear)) * STEPS)];
+    }
+  }
+  return rgba;
+}

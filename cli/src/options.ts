@@ -24,7 +24,17 @@ export interface RenderOptions {
   readonly prescription: string | null;
 }
 
-const RENDER_FLAGS = ['out', 'format', 'method', 'blur-size', 'direction', 'amount', 'noise-guard', 'psf', 'prescription'];
+const RENDER_FLAGS = [
+  'out',
+  'format',
+  'method',
+  'blur-size',
+  'direction',
+  'amount',
+  'noise-guard',
+  'psf',
+  'prescription',
+];
 
 /** @throws UsageError */
 export function readOptions(args: readonly string[]): ReadOptions | RenderOptions | { command: 'help' } {

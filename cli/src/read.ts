@@ -48,5 +48,7 @@ function summary(reading: Reading) {
 
 /** Three values always: a grey picture's one stands for all. */
 function perChannel(values: readonly number[]): number[] {
-  return (values.length === 1 ? [values[0], values[0], values[0]] : values).map((value) => Number(value.toPrecision(5)));
+  return (values.length === 1 ? [values[0], values[0], values[0]] : values).map((value) =>
+    Number(value.toPrecision(5)),
+  );
 }

@@ -1,4 +1,13 @@
-import { asciiField, longField, readDirectories, shortField, writeDirectories, type Directories, type Directory, type Field } from './ifd';
+import {
+  asciiField,
+  longField,
+  readDirectories,
+  shortField,
+  writeDirectories,
+  type Directories,
+  type Directory,
+  type Field,
+} from './ifd';
 
 /** What is shown of a frame's exposure. Null where the file does not say. */
 export interface Exposure {

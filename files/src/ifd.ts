@@ -11,7 +11,20 @@ export interface Field {
 export type Directory = Map<number, Field>;
 
 /** Bytes per value of each field type. Source: TIFF 6.0 (1992), section 2; Exif 2.32 uses the same types. */
-const TYPE_BYTES: Record<number, number> = { 1: 1, 2: 1, 3: 2, 4: 4, 5: 8, 6: 1, 7: 1, 8: 2, 9: 4, 10: 8, 11: 4, 12: 8 };
+const TYPE_BYTES: Record<number, number> = {
+  1: 1,
+  2: 1,
+  3: 2,
+  4: 4,
+  5: 8,
+  6: 1,
+  7: 1,
+  8: 2,
+  9: 4,
+  10: 8,
+  11: 4,
+  12: 8,
+};
 /** Width of the units that a byte order change turns around. */
 const SWAP_BYTES: Record<number, number> = { 3: 2, 4: 4, 5: 4, 8: 2, 9: 4, 10: 4, 11: 4, 12: 8 };
 const MOST_FIELDS = 2000;

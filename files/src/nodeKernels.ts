@@ -7,6 +7,8 @@ let loaded: Promise<Kernels> | null = null;
 
 /** The WebAssembly kernels of this thread. */
 export function nodeKernels(): Promise<Kernels> {
-  loaded ??= readFile(createRequire(import.meta.url).resolve('@vitrocept/kernels/wasm/kernels.wasm')).then((bytes) => createKernels(new Uint8Array(bytes)));
+  loaded ??= readFile(createRequire(import.meta.url).resolve('@vitrocept/kernels/wasm/kernels.wasm')).then((bytes) =>
+    createKernels(new Uint8Array(bytes)),
+  );
   return loaded;
 }

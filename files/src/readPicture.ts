@@ -46,9 +46,11 @@ export async function inspectPicture(path: string): Promise<PictureFacts> {
     );
   }
   const format = await formatOf(path);
-  const meta = await sharp(path, READ).metadata().catch((error: Error) => {
-    throw damaged(format, error);
-  });
+  const meta = await sharp(path, READ)
+    .metadata()
+    .catch((error: Error) => {
+      throw damaged(format, error);
+    });
   const { width = 0, height = 0 } = meta;
   if (width < 1 || height < 1) throw new FileError('PICTURE_EMPTY', 'The picture has no pixels.');
   if (width > LIMITS.sidePx || height > LIMITS.sidePx || width * height > LIMITS.megapixels * 1e6) {
@@ -166,7 +168,10 @@ async function tiffDirectories(path: string): Promise<Directories | null> {
 
 function damaged(format: FileFormat, error: Error): FileError {
   const why = error.message.split('\n')[0].replace(/^.*?: /, '');
-  return new FileError('PICTURE_DAMAGED', `The ${NAMES[format]} is damaged or cut off and cannot be read to its end (${why}).`);
+  return new FileError(
+    'PICTURE_DAMAGED',
+    `The ${NAMES[format]} is damaged or cut off and cannot be read to its end (${why}).`,
+  );
 }
 
 const megabytes = (bytes: number) => Math.round(bytes / (1024 * 1024));

@@ -23,7 +23,13 @@ export function renderPicture(
   const reach = reachOfPrescription(prescription, source.psf);
   for (const tile of tiles) {
     const piece = pieceOf(picture, grow(tile, reach));
-    const { codes, changed } = renderTile({ ...source, frame: picture, space: picture.space }, prescription, piece, tile, effort);
+    const { codes, changed } = renderTile(
+      { ...source, frame: picture, space: picture.space },
+      prescription,
+      piece,
+      tile,
+      effort,
+    );
     if (changed) placeTile(out, picture, tile, codes);
   }
   return out;
@@ -38,6 +44,9 @@ export function placeTile(
 ): void {
   const perRow = tile.width * frame.channels;
   for (let row = 0; row < tile.height; row++) {
-    whole.set(codes.subarray(row * perRow, (row + 1) * perRow), ((tile.y + row) * frame.width + tile.x) * frame.channels);
+    whole.set(
+      codes.subarray(row * perRow, (row + 1) * perRow),
+      ((tile.y + row) * frame.width + tile.x) * frame.channels,
+    );
   }
 }

@@ -44,6 +44,7 @@ export async function readSamples(file: SampleFile, wanted: Region): Promise<{ r
 export async function readCodes(file: SampleFile, wanted: Region): Promise<CodePiece> {
   const { region, bytes } = await readSamples(file, wanted);
   const count = region.width * region.height * file.channels;
-  if (file.bits === 16) return { region, channels: file.channels, codes: new Uint16Array(bytes.buffer, bytes.byteOffset, count) };
+  if (file.bits === 16)
+    return { region, channels: file.channels, codes: new Uint16Array(bytes.buffer, bytes.byteOffset, count) };
   return { region, channels: file.channels, codes: Uint16Array.from(bytes, (value) => value * 257) };
 }

@@ -23,13 +23,20 @@ export interface FinishedPicture {
 }
 
 /** The bytes of a file with the colour profile and EXIF of the original; size and orientation are the new file's. */
-export async function encodeCopy(picture: FinishedPicture, format: SaveFormat, quality = DEFAULT_JPEG_QUALITY): Promise<Buffer> {
+export async function encodeCopy(
+  picture: FinishedPicture,
+  format: SaveFormat,
+  quality = DEFAULT_JPEG_QUALITY,
+): Promise<Buffer> {
   if (format === 'tiff16') return tiff16(picture);
   const { width, height, channels, icc, directories } = picture.facts;
   const exif = exifBlock(directories, width, height);
   if (format === 'png16') {
     const image = sharp(picture.codes, { raw: { width, height, channels, depth: 'ushort' } as Raw });
-    const png = await image.toColourspace(channels === 1 ? 'grey16' : 'rgb16').png({ compressionLevel: 6 }).toBuffer();
+    const png = await image
+      .toColourspace(channels === 1 ? 'grey16' : 'rgb16')
+      .png({ compressionLevel: 6 })
+      .toBuffer();
     return withPngChunks(png, icc, exif);
   }
   const image = sharp(eightBit(picture.codes), { raw: { width, height, channels } });
@@ -70,7 +77,10 @@ function tiff16({ facts, codes }: FinishedPicture): Buffer {
   ];
   const layout = (offsets: number[]): Directories => ({
     ...carried,
-    main: new Map([...carried.main, ...[...fields, longField(273, ...offsets)].map((field) => [field.tag, field] as const)]),
+    main: new Map([
+      ...carried.main,
+      ...[...fields, longField(273, ...offsets)].map((field) => [field.tag, field] as const),
+    ]),
   });
   const head = writeDirectories(layout(strips.map(() => 0))).length;
   let at = head;
@@ -136,7 +146,9 @@ function withJpegSegments(jpeg: Buffer, icc: Buffer | null, exif: Buffer): Buffe
     const parts = Math.ceil(icc.length / SEGMENT_BYTES);
     for (let part = 0; part < parts; part++) {
       const head = Buffer.from(`ICC_PROFILE\0${String.fromCharCode(part + 1, parts)}`, 'latin1');
-      segments.push(segment(0xe2, Buffer.concat([head, icc.subarray(part * SEGMENT_BYTES, (part + 1) * SEGMENT_BYTES)])));
+      segments.push(
+        segment(0xe2, Buffer.concat([head, icc.subarray(part * SEGMENT_BYTES, (part + 1) * SEGMENT_BYTES)])),
+      );
     }
   }
   const afterStart = jpeg[2] === 0xff && jpeg[3] === 0xe0 ? 4 + jpeg.readUInt16BE(4) : 2;

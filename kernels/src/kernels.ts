@@ -20,10 +20,31 @@ interface KernelExports {
   explainData(kx: number, n: number, y: number, w: number, open: number, mu: number, dual: number, out: number): void;
   divergence(px: number, py: number, w: number, h: number, out: number): void;
   normalInverse(
-    ...args: [kRe: number, kIm: number, w: number, h: number, across: number, down: number, mu: number, gamma: number, out: number]
+    ...args: [
+      kRe: number,
+      kIm: number,
+      w: number,
+      h: number,
+      across: number,
+      down: number,
+      mu: number,
+      gamma: number,
+      out: number,
+    ]
   ): void;
   solveInFrequency(
-    ...args: [re: number, im: number, kRe: number, kIm: number, step: number, w: number, h: number, mu: number, gamma: number, scale: number]
+    ...args: [
+      re: number,
+      im: number,
+      kRe: number,
+      kIm: number,
+      step: number,
+      w: number,
+      h: number,
+      mu: number,
+      gamma: number,
+      scale: number,
+    ]
   ): void;
 }
 
@@ -66,7 +87,9 @@ function deconvolve(
   const planX = placePlan(memory, width);
   const planY = placePlan(memory, height);
   const work = memory.take(4 * Math.max(width, height) * 16 * 4);
-  const [re, im, step, out, dualData, dualX, dualY, pullX, pullY] = Array.from({ length: 9 }, () => memory.take(count * 4));
+  const [re, im, step, out, dualData, dualX, dualY, pullX, pullY] = Array.from({ length: 9 }, () =>
+    memory.take(count * 4),
+  );
   const kRe = memory.place(psfAtOrigin(psf, width, height));
   const kIm = memory.take(count * 4);
   const y = memory.place(evidence.blurred.data);

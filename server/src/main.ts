@@ -39,7 +39,9 @@ try {
   process.exit(1);
 }
 const address = app.server.address();
-process.stdout.write(`Vitrocept is ready: http://127.0.0.1:${typeof address === 'object' && address ? address.port : port}\n`);
+process.stdout.write(
+  `Vitrocept is ready: http://127.0.0.1:${typeof address === 'object' && address ? address.port : port}\n`,
+);
 await loadDemoShoot(services, here('../../demo/frames')).catch((error: Error) => log(`demo shoot: ${error.message}`));
 services.readings.wake();
 services.renders.wake();

@@ -25,7 +25,12 @@ export const trialLetter = (index: number) => String.fromCharCode(65 + index);
 
 export function causeSentence(method: Method | null, blurSizePx: number, directionDeg: number): string {
   if (!method) return 'Nothing to recover';
-  const across = method === 'missed-focus' ? ' across' : method === 'straight-movement' ? ` at ${directionDeg.toFixed(0)}°` : ' wide';
+  const across =
+    method === 'missed-focus'
+      ? ' across'
+      : method === 'straight-movement'
+        ? ` at ${directionDeg.toFixed(0)}°`
+        : ' wide';
   return `${METHOD_NAMES[method]}, ${blurSizePx.toFixed(1)} px${across}`;
 }
 

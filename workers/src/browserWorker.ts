@@ -1,5 +1,13 @@
 import * as Comlink from 'comlink';
-import { drawMask, DRAFT_EFFORT, FINAL_EFFORT, grow, reachOfPrescription, renderTile, type Kernels } from '@vitrocept/core';
+import {
+  drawMask,
+  DRAFT_EFFORT,
+  FINAL_EFFORT,
+  grow,
+  reachOfPrescription,
+  renderTile,
+  type Kernels,
+} from '@vitrocept/core';
 import { createKernels } from '@vitrocept/kernels';
 import { codesOf, spaceOf } from './frameSamples';
 import type { WorkerApi } from './protocol';

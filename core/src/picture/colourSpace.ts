@@ -62,7 +62,15 @@ export function inverse3(m: readonly number[]): number[] {
   if (Math.abs(determinant) < 1e-12) {
     throw new CoreError('PROFILE_BROKEN', 'The colour profile inside the file is damaged: its primaries coincide.');
   }
-  return [e * i - f * h, c * h - b * i, b * f - c * e, f * g - d * i, a * i - c * g, c * d - a * f, d * h - e * g, b * g - a * h, a * e - b * d].map(
-    (value) => value / determinant,
-  );
+  return [
+    e * i - f * h,
+    c * h - b * i,
+    b * f - c * e,
+    f * g - d * i,
+    a * i - c * g,
+    c * d - a * f,
+    d * h - e * g,
+    b * g - a * h,
+    a * e - b * d,
+  ].map((value) => value / determinant);
 }

@@ -13,7 +13,8 @@ export function gaussianBlur(plane: Plane, sigmaPx: number): Plane {
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       let value = 0;
-      for (let k = -reach; k <= reach; k++) value += weights[k + reach] * plane.data[y * width + clampIndex(x + k, width)];
+      for (let k = -reach; k <= reach; k++)
+        value += weights[k + reach] * plane.data[y * width + clampIndex(x + k, width)];
       across.data[y * width + x] = value / sum;
     }
   }
@@ -21,7 +22,8 @@ export function gaussianBlur(plane: Plane, sigmaPx: number): Plane {
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       let value = 0;
-      for (let k = -reach; k <= reach; k++) value += weights[k + reach] * across.data[clampIndex(y + k, height) * width + x];
+      for (let k = -reach; k <= reach; k++)
+        value += weights[k + reach] * across.data[clampIndex(y + k, height) * width + x];
       out.data[y * width + x] = value / sum;
     }
   }

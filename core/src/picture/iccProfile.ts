@@ -96,11 +96,7 @@ const s15Fixed16 = (view: DataView, offset: number) => view.getInt32(offset) / 6
 
 function xyzAt(view: DataView, tag: Tag | undefined): [number, number, number] {
   if (!tag || tag.length < 20 || text(view, tag.offset, 4) !== 'XYZ ') throw broken('a primary colour is missing');
-  return [
-    s15Fixed16(view, tag.offset + 8),
-    s15Fixed16(view, tag.offset + 12),
-    s15Fixed16(view, tag.offset + 16),
-  ];
+  return [s15Fixed16(view, tag.offset + 8), s15Fixed16(view, tag.offset + 12), s15Fixed16(view, tag.offset + 16)];
 }
 
 function curveAt(view: DataView, tag: Tag | undefined): Curve {

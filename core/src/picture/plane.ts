@@ -17,7 +17,10 @@ export function createPlane(width: number, height: number): Plane {
 export function planeOf(width: number, height: number, values: ArrayLike<number>): Plane {
   const plane = createPlane(width, height);
   if (values.length !== plane.data.length) {
-    throw new CoreError('PLANE_SIZE', `${width} × ${height} px need ${plane.data.length} values, not ${values.length}.`);
+    throw new CoreError(
+      'PLANE_SIZE',
+      `${width} × ${height} px need ${plane.data.length} values, not ${values.length}.`,
+    );
   }
   plane.data.set(values);
   return plane;

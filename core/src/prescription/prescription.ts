@@ -118,7 +118,9 @@ export function emptyPrescription(): Prescription {
 
 const finite = () => number().required().test('finite', '${path} must be a finite number', Number.isFinite);
 const setting = (least: number, most: number) =>
-  object({ value: finite().min(least).max(most), auto: boolean().required() }).noUnknown().required();
+  object({ value: finite().min(least).max(most), auto: boolean().required() })
+    .noUnknown()
+    .required();
 const coordinate = () => finite().min(-1e5).max(1e5);
 
 const methodOrNone = () =>
@@ -128,7 +130,9 @@ const methodOrNone = () =>
     .test('method', '${path} is not a method', (value) => value === null || METHODS.includes(value as Method));
 
 const recoveryShape = {
-  method: mixed<Method>().oneOf([...METHODS]).required(),
+  method: mixed<Method>()
+    .oneOf([...METHODS])
+    .required(),
   amount: setting(0, 100),
   blurSizePx: setting(0.3, 64),
   directionDeg: setting(0, 180),
@@ -179,17 +183,28 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
     directionDeg: finite().min(0).max(180),
     auto: boolean().required(),
     noise: array()
-      .of(object({ a: finite().min(0), b: finite().min(0) }).noUnknown().required())
+      .of(
+        object({ a: finite().min(0), b: finite().min(0) })
+          .noUnknown()
+          .required(),
+      )
       .min(1)
       .max(3)
       .required(),
     noiseFloor: array().of(finite().min(0)).min(1).max(3).required(),
     sizes: array()
-      .of(object({ x: coordinate(), y: coordinate(), blurSizePx: finite().min(0).max(64) }).noUnknown().required())
+      .of(
+        object({ x: coordinate(), y: coordinate(), blurSizePx: finite().min(0).max(64) })
+          .noUnknown()
+          .required(),
+      )
       .max(200)
       .required(),
     measured: object({
-      over: object({ kind: mixed<'mask' | 'box' | 'centre'>().oneOf(['mask', 'box', 'centre']).required(), key: string().max(40).defined() })
+      over: object({
+        kind: mixed<'mask' | 'box' | 'centre'>().oneOf(['mask', 'box', 'centre']).required(),
+        key: string().max(40).defined(),
+      })
         .noUnknown()
         .required(),
       method: methodOrNone(),
@@ -204,7 +219,9 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
       clippedBlackPercent: finite().min(0).max(100),
       finestNowPx: finite().min(0),
       finestRecoverablePx: finite().min(0),
-      pile: mixed<Pile>().oneOf([...PILES]).required(),
+      pile: mixed<Pile>()
+        .oneOf([...PILES])
+        .required(),
     })
       .noUnknown()
       .required(),
@@ -213,7 +230,11 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
     .nullable()
     .defined()
     .default(undefined),
-  cleaning: object({ detailKeptPercent: finite().min(0).max(100) }).noUnknown().nullable().defined().default(undefined),
+  cleaning: object({ detailKeptPercent: finite().min(0).max(100) })
+    .noUnknown()
+    .nullable()
+    .defined()
+    .default(undefined),
   mask: object({
     id: id(),
     name: string().max(80).required(),
@@ -223,11 +244,19 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
     .noUnknown()
     .required(),
   probes: array()
-    .of(object({ id: id(), name: string().max(80).defined(), x: coordinate(), y: coordinate() }).noUnknown().required())
+    .of(
+      object({ id: id(), name: string().max(80).defined(), x: coordinate(), y: coordinate() })
+        .noUnknown()
+        .required(),
+    )
     .max(MOST_PROBES)
     .required(),
   trials: array()
-    .of(object({ id: id(), ...recoveryShape }).noUnknown().required())
+    .of(
+      object({ id: id(), ...recoveryShape })
+        .noUnknown()
+        .required(),
+    )
     .max(MOST_TRIALS)
     .required(),
   recovery: object({ ...recoveryShape, trialId: string().max(60).nullable().defined() })

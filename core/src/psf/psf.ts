@@ -18,7 +18,11 @@ export function normalisedPsf(width: number, height: number, values: ArrayLike<n
     sum += values[i];
   }
   if (!(sum > 0)) throw new CoreError('PSF_EMPTY', 'The point spread function is black everywhere.');
-  return planeOf(width, height, Array.from(values, (value) => value / sum));
+  return planeOf(
+    width,
+    height,
+    Array.from(values, (value) => value / sum),
+  );
 }
 
 /** The farthest a non-negligible sample lies from the centre, in px along either axis. */

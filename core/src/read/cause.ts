@@ -194,7 +194,12 @@ const softnessSteps = steps(0.3, 5, 1.12);
 const focusSteps = (side: number) => steps(0.6, Math.min(16, side / 7), 1.08);
 
 /** ln |H|² of a family at every sample. */
-export function logGainOf(cause: BlurCause, size: number, directionDeg: number, samples: SpectrumSamples): Float64Array {
+export function logGainOf(
+  cause: BlurCause,
+  size: number,
+  directionDeg: number,
+  samples: SpectrumSamples,
+): Float64Array {
   const gain = new Float64Array(samples.count);
   const alongX = Math.cos((directionDeg * Math.PI) / 180);
   const alongY = -Math.sin((directionDeg * Math.PI) / 180);
@@ -248,12 +253,7 @@ function searchSize(
   return refine(cause, best!, best!.size * 0.06, 0, fine, options);
 }
 
-function searchLine(
-  longest: number,
-  coarse: SpectrumSamples,
-  fine: SpectrumSamples,
-  options: FitOptions,
-): CauseFit {
+function searchLine(longest: number, coarse: SpectrumSamples, fine: SpectrumSamples, options: FitOptions): CauseFit {
   let best: Candidate | null = null;
   for (const length of steps(2, longest, 1.12)) {
     const angleStep = Math.min(30, Math.max(5, 120 / length));
@@ -279,13 +279,26 @@ function refine(
     const around = [
       [sizeStep, 0],
       [-sizeStep, 0],
-      ...(angleStep > 0 ? [[0, angleStep], [0, -angleStep]] : []),
+      ...(angleStep > 0
+        ? [
+            [0, angleStep],
+            [0, -angleStep],
+          ]
+        : []),
     ];
     for (let moved = true, guard = 0; moved && guard < 6; guard++) {
       moved = false;
       for (const [bySize, byAngle] of around) {
         if (best.size + bySize < 0.2) continue;
-        const next = tryOne(cause, best.size + bySize, best.directionDeg + byAngle, fine, options, 3, best.fit.parameters);
+        const next = tryOne(
+          cause,
+          best.size + bySize,
+          best.directionDeg + byAngle,
+          fine,
+          options,
+          3,
+          best.fit.parameters,
+        );
         if (next.fit.cost < best.fit.cost - 1e-7) {
           best = next;
           moved = true;

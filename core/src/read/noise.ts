@@ -56,7 +56,8 @@ function fitChannel(channel: Plane, use: Plane): NoiseLine {
   const points = toneBins(blocks).map((bin) => {
     bin.sort((p, q) => p.variance - q.variance);
     const flattest = bin.slice(0, Math.max(1, Math.round(bin.length * FLATTEST)));
-    const mean = (pick: (block: Block) => number) => flattest.reduce((s, block) => s + pick(block), 0) / flattest.length;
+    const mean = (pick: (block: Block) => number) =>
+      flattest.reduce((s, block) => s + pick(block), 0) / flattest.length;
     return {
       tone: mean((block) => block.tone),
       variance: mean((block) => block.variance) / (bin.length >= 5 ? FLATTEST_BIAS : 1),

@@ -83,7 +83,15 @@ export function fitSpectrum(
 ): SpectralFit {
   const parameters = start ? [...start] : firstGuess(samples, logGain, options);
   const prior = [0, SLOPE, 0, 0, 0, 0, options.logFloor];
-  const spread = [Infinity, SLOPE_SPREAD, ANGULAR_SPREAD, ANGULAR_SPREAD, ANGULAR_SPREAD, ANGULAR_SPREAD, options.floorSpread];
+  const spread = [
+    Infinity,
+    SLOPE_SPREAD,
+    ANGULAR_SPREAD,
+    ANGULAR_SPREAD,
+    ANGULAR_SPREAD,
+    ANGULAR_SPREAD,
+    options.floorSpread,
+  ];
   // The priors weigh like this share of the samples, so that their say does not depend on the window's side.
   const priorWeight = 0.01 * samples.count;
   const normal = new Float64Array(PARAMETERS * PARAMETERS);

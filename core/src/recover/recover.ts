@@ -89,12 +89,7 @@ function sharpenLuma(input: RecoveryInput, settings: RecoverySettings, luma: Pla
   }));
 }
 
-function deconvolveAll(
-  input: RecoveryInput,
-  settings: RecoverySettings,
-  effort: RecoveryEffort,
-  luma: Plane,
-): Plane[] {
+function deconvolveAll(input: RecoveryInput, settings: RecoverySettings, effort: RecoveryEffort, luma: Plane): Plane[] {
   const { method, blurSizePx, directionDeg } = settings;
   if (!isBlurMethod(method)) throw new RangeError(`${method} has no blur model`);
   const psf = input.psf ?? psfOf(method, blurSizePx, directionDeg);

@@ -13,7 +13,9 @@ export function openDatabase(path: string): Database.Database {
   db.pragma('foreign_keys = ON');
   db.pragma('busy_timeout = 5000');
   const reached = db.pragma('user_version', { simple: true }) as number;
-  for (const file of readdirSync(MIGRATIONS).filter((name) => name.endsWith('.sql')).sort()) {
+  for (const file of readdirSync(MIGRATIONS)
+    .filter((name) => name.endsWith('.sql'))
+    .sort()) {
     const number = Number(file.slice(0, 3));
     if (number <= reached) continue;
     db.transaction(() => {

@@ -31,16 +31,22 @@ export function renderJobStore(db: Database) {
   const all = db.prepare<[], RenderJob>(`SELECT ${COLUMNS} ${FROM} ORDER BY queued_at DESC LIMIT 200`);
   const one = db.prepare<[string], RenderJob>(`SELECT ${COLUMNS} ${FROM} WHERE render_job.id = ?`);
   const plan = db.prepare<[string], { prescription: string }>('SELECT prescription FROM render_job WHERE id = ?');
-  const next = db.prepare<[], { id: string }>("SELECT id FROM render_job WHERE state = 'queued' ORDER BY queued_at LIMIT 1");
+  const next = db.prepare<[], { id: string }>(
+    "SELECT id FROM render_job WHERE state = 'queued' ORDER BY queued_at LIMIT 1",
+  );
   const insert = db.prepare(
     `INSERT INTO render_job (id, frame_id, prescription, format, quality, state, queued_at) VALUES (?, ?, ?, ?, ?, 'queued', ?)`,
   );
-  const begin = db.prepare("UPDATE render_job SET state = 'running', started_at = ?, tiles_done = 0, error = NULL WHERE id = ?");
+  const begin = db.prepare(
+    "UPDATE render_job SET state = 'running', started_at = ?, tiles_done = 0, error = NULL WHERE id = ?",
+  );
   const progress = db.prepare('UPDATE render_job SET tiles_done = ?, tiles_all = ? WHERE id = ?');
   const finish = db.prepare(
     'UPDATE render_job SET state = ?, finished_at = ?, file_name = ?, file_bytes = ?, error = ? WHERE id = ?',
   );
-  const requeue = db.prepare("UPDATE render_job SET state = 'queued', tiles_done = 0, finished_at = NULL, error = NULL WHERE id = ?");
+  const requeue = db.prepare(
+    "UPDATE render_job SET state = 'queued', tiles_done = 0, finished_at = NULL, error = NULL WHERE id = ?",
+  );
   const interrupted = db.prepare("UPDATE render_job SET state = 'queued', tiles_done = 0 WHERE state = 'running'");
   const now = () => new Date().toISOString();
   return {

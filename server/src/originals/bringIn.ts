@@ -31,7 +31,12 @@ export interface BroughtIn {
  *
  * @throws FileError, CoreError with a sentence for the person
  */
-export async function bringIn(services: Services, shootId: string, name: string, content: Readable): Promise<BroughtIn> {
+export async function bringIn(
+  services: Services,
+  shootId: string,
+  name: string,
+  content: Readable,
+): Promise<BroughtIn> {
   const { folder, stores } = services;
   const temporary = join(folder.incoming, randomUUID());
   try {
@@ -94,7 +99,6 @@ async function keep(temporary: string, place: string): Promise<void> {
 /** A name for showing and saving: no folders, no control characters. */
 function cleanName(name: string): string {
   const bare = basename(name.replaceAll('\\', '/'))
-    // eslint-disable-next-line no-control-regex
     .replace(/[\u0000-\u001f\u007f]/g, '')
     .trim();
   return bare.slice(0, 200) || 'unnamed';

@@ -59,19 +59,30 @@ async function renderOne({ stores, crew, folder }: Services, job: RenderJob, sto
   const whole = new SharedArrayBuffer(frame.width * frame.height * frame.channels * 2);
   await crew.run({ kind: 'copy', file, whole });
   const tiles = await crew.run<Region[]>({ kind: 'tiles', file, prescription });
+  const flag = new Int32Array(stop);
+  const isStopped = () => Atomics.load(flag, 0) === 1;
   let done = 0;
   stores.renders.progress(job.id, 0, tiles.length);
-  const results = await Promise.allSettled(
-    tiles.map(async (tile) => {
+  const waiting = [...tiles];
+  const takeTiles = async (): Promise<void> => {
+    for (let tile = waiting.shift(); tile && !isStopped(); tile = waiting.shift()) {
       await crew.run({ kind: 'tile', file, prescription, tile, whole, stop });
       stores.renders.progress(job.id, ++done, tiles.length);
-    }),
-  );
+    }
+  };
+  const results = await Promise.allSettled(Array.from({ length: crew.threads }, takeTiles));
   const failed = results.find((result) => result.status === 'rejected');
   if (failed) throw failed.reason;
-  if (Atomics.load(new Int32Array(stop), 0) === 1) throw new Error('Stopped.');
+  if (isStopped()) throw new Error('Stopped.');
   const place = freePlace(folder.outbox, frame.name, FORMAT_ENDING[job.format]);
-  const bytes = await crew.run<number>({ kind: 'encode', file, whole, format: job.format, quality: job.quality, place });
+  const bytes = await crew.run<number>({
+    kind: 'encode',
+    file,
+    whole,
+    format: job.format,
+    quality: job.quality,
+    place,
+  });
   stores.renders.done(job.id, basename(place), bytes);
 }
 

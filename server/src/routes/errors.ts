@@ -35,7 +35,11 @@ export function answerErrors(app: FastifyInstance, log: (line: string) => void):
       return reply.status(error.statusCode).send({ code: error.code ?? 'BAD_REQUEST', error: error.message });
     }
     log(`${request.method} ${request.url}: ${error.stack ?? error.message}`);
-    return reply.status(500).send({ code: 'FAILED', error: 'Something went wrong inside Vitrocept; nothing was lost. Try again.' });
+    return reply
+      .status(500)
+      .send({ code: 'FAILED', error: 'Something went wrong inside Vitrocept; nothing was lost. Try again.' });
   });
-  app.setNotFoundHandler((_request, reply) => reply.status(404).send({ code: 'NOT_FOUND', error: 'There is nothing at this address.' }));
+  app.setNotFoundHandler((_request, reply) =>
+    reply.status(404).send({ code: 'NOT_FOUND', error: 'There is nothing at this address.' }),
+  );
 }

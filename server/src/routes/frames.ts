@@ -18,7 +18,12 @@ const regionQuery = object({
   height: whole(1, 4096),
 }).noUnknown();
 const readingBody = object({
-  box: object({ x: number().required(), y: number().required(), width: number().min(1).required(), height: number().min(1).required() })
+  box: object({
+    x: number().required(),
+    y: number().required(),
+    width: number().min(1).required(),
+    height: number().min(1).required(),
+  })
     .noUnknown()
     .nullable()
     .defined()
@@ -57,7 +62,10 @@ export function frameRoutes(app: FastifyInstance, services: Services): void {
 
   app.get('/api/frames/:id/profile', async (request, reply) => {
     const { icc } = await inspectPicture(folder.original(frameOf(request.params).sha256));
-    return reply.header('cache-control', FOR_GOOD).type('application/octet-stream').send(icc ?? Buffer.alloc(0));
+    return reply
+      .header('cache-control', FOR_GOOD)
+      .type('application/octet-stream')
+      .send(icc ?? Buffer.alloc(0));
   });
 
   /** Samples of a region, clipped to the frame, at the file's own depth, little-endian, row by row. */
@@ -93,12 +101,9 @@ export function frameRoutes(app: FastifyInstance, services: Services): void {
     const { revision, prescription } = prescriptionBody.validateSync(request.body, STRICT);
     const saved = stores.prescriptions.save(frame.id, revision, checkPrescription(prescription));
     if (saved) return { revision: saved.revision };
-    throw new HttpError(
-      409,
-      'STALE',
-      'This frame was changed in another window since it was loaded here.',
-      { saved: stores.prescriptions.get(frame.id) },
-    );
+    throw new HttpError(409, 'STALE', 'This frame was changed in another window since it was loaded here.', {
+      saved: stores.prescriptions.get(frame.id),
+    });
   });
 }
 

@@ -9,7 +9,9 @@ import { idParams, STRICT, whole } from './schemas';
 
 const newRender = object({
   frameId: string().required(),
-  format: mixed<SaveFormat>().oneOf([...SAVE_FORMATS]).required(),
+  format: mixed<SaveFormat>()
+    .oneOf([...SAVE_FORMATS])
+    .required(),
   quality: whole(1, 100).default(DEFAULT_JPEG_QUALITY),
 }).noUnknown();
 
@@ -52,9 +54,11 @@ export function renderRoutes(app: FastifyInstance, services: Services): void {
 
   app.get('/api/renders/:id/file', (request, reply) => {
     const job = jobOf(request.params);
-    if (job.state !== 'done' || !job.fileName) throw new HttpError(409, 'NOT_DONE', 'This render has no finished file yet.');
+    if (job.state !== 'done' || !job.fileName)
+      throw new HttpError(409, 'NOT_DONE', 'This render has no finished file yet.');
     const path = join(folder.outbox, job.fileName);
-    if (!existsSync(path)) throw new HttpError(410, 'GONE', 'The saved copy is no longer in the outbox. Render it again.');
+    if (!existsSync(path))
+      throw new HttpError(410, 'GONE', 'The saved copy is no longer in the outbox. Render it again.');
     return reply
       .header('content-disposition', `attachment; filename*=UTF-8''${encodeURIComponent(job.fileName)}`)
       .type(FORMAT_MIME[job.format])

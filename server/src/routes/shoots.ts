@@ -21,7 +21,10 @@ export function shootRoutes(app: FastifyInstance, services: Services): void {
     const { id } = idParams.validateSync(request.params, STRICT);
     const shoot = stores.shoots.get(id);
     if (!shoot) throw notFound('shoot');
-    return { ...shootSummary(services, shoot), frames: stores.frames.inShoot(id).map((frame) => frameSummary(services, frame)) };
+    return {
+      ...shootSummary(services, shoot),
+      frames: stores.frames.inShoot(id).map((frame) => frameSummary(services, frame)),
+    };
   });
 
   app.post('/api/shoots/:id/frames', async (request, reply) => {

@@ -34,6 +34,9 @@ export function shootSummary({ stores }: Services, shoot: Shoot): ShootSummary {
   const piles = { 'good-as-is': 0, grainy: 0, soft: 0, 'beyond-recovery': 0, unread: 0 };
   for (const frame of frames) piles[stores.readings.get(frame.id).reading?.pile ?? 'unread']++;
   const spread = Math.max(1, Math.floor(frames.length / COVER_FRAMES));
-  const coverFrameIds = frames.filter((_, i) => i % spread === 0).slice(0, COVER_FRAMES).map((frame) => frame.id);
+  const coverFrameIds = frames
+    .filter((_, i) => i % spread === 0)
+    .slice(0, COVER_FRAMES)
+    .map((frame) => frame.id);
   return { ...shoot, frameCount: frames.length, coverFrameIds, piles };
 }

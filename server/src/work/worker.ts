@@ -78,7 +78,10 @@ async function reading({ file, jpeg, mask, box }: ReadingTask) {
     jpeg,
     masked: mask !== null,
   });
-  return { ...result, sizes: result.sizes.map((place) => ({ ...place, x: place.x + region.x, y: place.y + region.y })) };
+  return {
+    ...result,
+    sizes: result.sizes.map((place) => ({ ...place, x: place.x + region.x, y: place.y + region.y })),
+  };
 }
 
 async function renderOne({ file, prescription, tile, whole, stop }: TileTask): Promise<void> {

@@ -28,7 +28,12 @@ function refusalOf(status: number, body: Record<string, unknown>): ApiError {
 }
 
 export function send<T>(method: 'POST' | 'PUT', path: string, body: unknown, keepalive = false): Promise<T> {
-  return api<T>(path, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body), keepalive });
+  return api<T>(path, {
+    method,
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(body),
+    keepalive,
+  });
 }
 
 /** Sends one file and reports how much of it has gone, 0..1. */

@@ -51,7 +51,8 @@ export function useRenders() {
 export function useStartRender() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (render: { frameId: string; format: string; quality: number }) => send<RenderJob>('POST', '/api/renders', render),
+    mutationFn: (render: { frameId: string; format: string; quality: number }) =>
+      send<RenderJob>('POST', '/api/renders', render),
     onSettled: () => client.invalidateQueries({ queryKey: ['renders'] }),
   });
 }
@@ -59,7 +60,8 @@ export function useStartRender() {
 export function useRenderAct() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: ({ id, act }: { id: string; act: 'stop' | 'retry' }) => send<RenderJob>('POST', `/api/renders/${id}/${act}`, {}),
+    mutationFn: ({ id, act }: { id: string; act: 'stop' | 'retry' }) =>
+      send<RenderJob>('POST', `/api/renders/${id}/${act}`, {}),
     onSettled: () => client.invalidateQueries({ queryKey: ['renders'] }),
   });
 }

@@ -31,7 +31,8 @@ export function Chrome() {
         <nav aria-label="Where you are" className="place">
           {frame && frame.id === inFrame?.params.frameId ? (
             <>
-              <Link to={`/shoots/${frame.shootId}`}>{frame.shootName}</Link> <span aria-hidden>›</span> <span>{frame.name}</span>
+              <Link to={`/shoots/${frame.shootId}`}>{frame.shootName}</Link> <span aria-hidden>›</span>{' '}
+              <span>{frame.name}</span>
             </>
           ) : (
             <Link to="/">Shoots</Link>
@@ -39,8 +40,8 @@ export function Chrome() {
         </nav>
         {inFrame && <SaveMark />}
         <Link to="/renders" className="top-link">
-          {underway > 0 ? <LoaderCircle size={15} className="turning" aria-hidden /> : <Images size={15} aria-hidden />} renders{' '}
-          {underway > 0 ? underway : ''}
+          {underway > 0 ? <LoaderCircle size={15} className="turning" aria-hidden /> : <Images size={15} aria-hidden />}{' '}
+          renders {underway > 0 ? underway : ''}
         </Link>
         <button type="button" className="top-link" onClick={() => setHelpShown(true)} aria-label="Keys and help">
           <CircleHelp size={15} aria-hidden />
@@ -55,7 +56,9 @@ export function Chrome() {
 
 function SaveMark() {
   const { saveState, saveError, past, future, undo, redo } = useFrameStore();
-  const text = { saved: 'saved', saving: 'saving', failed: `not saved: ${saveError}`, stale: 'changed elsewhere' }[saveState];
+  const text = { saved: 'saved', saving: 'saving', failed: `not saved: ${saveError}`, stale: 'changed elsewhere' }[
+    saveState
+  ];
   return (
     <span className="save-mark">
       <button type="button" className="top-link" onClick={undo} disabled={past.length === 0}>

@@ -34,7 +34,12 @@ export function NoiseChart({ noise }: { noise: readonly NoiseLine[] }) {
             key={CHANNELS[i].name}
             className="noise-line"
             strokeDasharray={CHANNELS[i].dash}
-            d={line<number>((tone) => x(tone * 100), (tone) => y(sigma(channel, tone)))(tones) ?? ''}
+            d={
+              line<number>(
+                (tone) => x(tone * 100),
+                (tone) => y(sigma(channel, tone)),
+              )(tones) ?? ''
+            }
           />
         ))}
         <text x={MARGIN.left} y={HEIGHT - 5}>

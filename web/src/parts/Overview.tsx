@@ -33,14 +33,18 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
   };
   const moveProbe = (id: string, x: number, y: number) =>
     change(
-      (old) => ({ ...old, probes: old.probes.map((probe) => (probe.id === id ? { ...probe, ...within(frame, x, y) } : probe)) }),
+      (old) => ({
+        ...old,
+        probes: old.probes.map((probe) => (probe.id === id ? { ...probe, ...within(frame, x, y) } : probe)),
+      }),
       `probe ${id}`,
     );
   const onKey = (event: KeyboardEvent, probe: Probe) => {
     const step = event.shiftKey ? 10 : 1;
     const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[event.key];
     if (by) moveProbe(probe.id, probe.x + by[0], probe.y + by[1]);
-    else if (event.key === 'Delete') change((old) => ({ ...old, probes: old.probes.filter(({ id }) => id !== probe.id) }));
+    else if (event.key === 'Delete')
+      change((old) => ({ ...old, probes: old.probes.filter(({ id }) => id !== probe.id) }));
     else return;
     event.preventDefault();
     event.stopPropagation();
@@ -68,7 +72,12 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
         onPointerUp={() => (dragged.current = null)}
         onPointerCancel={() => (dragged.current = null)}
       >
-        <image href={`/api/frames/${frame.id}/view.jpg?side=640`} width={width} height={height} preserveAspectRatio="none" />
+        <image
+          href={`/api/frames/${frame.id}/view.jpg?side=640`}
+          width={width}
+          height={height}
+          preserveAspectRatio="none"
+        />
         {outline && (
           <g transform={`scale(${width / outline.width} ${height / outline.height})`}>
             <path d={outline.path} className="mask-outline-under" vectorEffect="non-scaling-stroke" />
@@ -122,7 +131,9 @@ function useMaskOutline(frame: FrameDetail, { mask }: Prescription) {
     }
     let isCurrent = true;
     const scale = MASK_SIDE / Math.max(frame.width, frame.height);
-    void tileEngine.drawMask({ operations, region: wholeOf(frame), scale }).then((result) => isCurrent && setDrawn(result));
+    void tileEngine
+      .drawMask({ operations, region: wholeOf(frame), scale })
+      .then((result) => isCurrent && setDrawn(result));
     return () => {
       isCurrent = false;
     };

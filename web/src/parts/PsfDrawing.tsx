@@ -1,3 +1,4 @@
+import { useId } from 'react';
 import { FWHM_PER_SIGMA, type Method } from '@vitrocept/core';
 
 interface PsfDrawingProps {
@@ -12,7 +13,7 @@ export function PsfDrawing({ method, blurSizePx, directionDeg, side = 48 }: PsfD
   const extent = Math.max(6, Math.ceil(blurSizePx * 1.5));
   const unit = side / extent;
   const middle = side / 2;
-  const id = `psf-${method}-${side}`;
+  const id = useId();
   const label = method ? `The blur drawn to scale, ${blurSizePx.toFixed(1)} px` : 'A sharp point';
   return (
     <svg className="psf" width={side} height={side} viewBox={`0 0 ${side} ${side}`} role="img" aria-label={label}>

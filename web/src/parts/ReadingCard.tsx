@@ -33,14 +33,17 @@ export function ReadingCard({ frame, prescription }: { frame: FrameDetail; presc
           </div>
         </div>
       </div>
-      {isStale && <p className="out-of-date">Out of date: the mask has changed since. Measure again in the Measure step.</p>}
+      {isStale && (
+        <p className="out-of-date">Out of date: the mask has changed since. Measure again in the Measure step.</p>
+      )}
       <dl className="facts">
         <dt>Noise</dt>
         <dd className="figure">{measured.noisePercent.toFixed(1)} % at mid-tone</dd>
         <dt>Finest detail</dt>
         <dd>
           {measured.finestNowPx.toFixed(1)} px now
-          {measured.finestRecoverablePx < measured.finestNowPx - 0.2 && `, ${measured.finestRecoverablePx.toFixed(1)} px to be had`}
+          {measured.finestRecoverablePx < measured.finestNowPx - 0.2 &&
+            `, ${measured.finestRecoverablePx.toFixed(1)} px to be had`}
         </dd>
         <dt>Clipping</dt>
         <dd className="figure">
@@ -61,7 +64,9 @@ function ReadingMissing({ frame }: { frame: FrameDetail }) {
         <h2>Reading</h2>
       </div>
       <p className="text-soft">
-        {state === 'failed' ? `Could not be measured: ${error} Draw a box or a mask in the Measure step and try again.` : 'Being measured …'}
+        {state === 'failed'
+          ? `Could not be measured: ${error} Draw a box or a mask in the Measure step and try again.`
+          : 'Being measured …'}
       </p>
     </section>
   );

@@ -50,12 +50,22 @@ export function RenderCard({ job, showsFrame = false }: { job: RenderJob; showsF
       {job.error && <p className="text-damaged">{job.error}</p>}
       <div className="tray-buttons">
         {(isRunning || job.state === 'queued') && (
-          <Button size="sm" variant="outline-primary" disabled={act.isPending} onClick={() => act.mutate({ id: job.id, act: 'stop' })}>
+          <Button
+            size="sm"
+            variant="outline-primary"
+            disabled={act.isPending}
+            onClick={() => act.mutate({ id: job.id, act: 'stop' })}
+          >
             Stop
           </Button>
         )}
         {(job.state === 'failed' || job.state === 'stopped') && (
-          <Button size="sm" variant="outline-primary" disabled={act.isPending} onClick={() => act.mutate({ id: job.id, act: 'retry' })}>
+          <Button
+            size="sm"
+            variant="outline-primary"
+            disabled={act.isPending}
+            onClick={() => act.mutate({ id: job.id, act: 'retry' })}
+          >
             Try again
           </Button>
         )}

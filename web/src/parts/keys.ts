@@ -3,7 +3,8 @@ export function isTyping(event: KeyboardEvent): boolean {
   const target = event.target;
   if (!(target instanceof HTMLElement)) return false;
   if (target.closest('[role="dialog"]')) return true;
-  if (target instanceof HTMLInputElement) return target.type !== 'range' && target.type !== 'radio' && target.type !== 'checkbox';
+  if (target instanceof HTMLInputElement)
+    return target.type !== 'range' && target.type !== 'radio' && target.type !== 'checkbox';
   return target instanceof HTMLSelectElement || target instanceof HTMLTextAreaElement;
 }
 

@@ -31,7 +31,9 @@ export function useBringIn() {
         const { file, id } = next;
         update(id, { outcome: 'sending' });
         try {
-          const { known } = await sendFile<{ known: boolean }>(`/api/shoots/${shootId}/frames`, file, (share) => update(id, { share }));
+          const { known } = await sendFile<{ known: boolean }>(`/api/shoots/${shootId}/frames`, file, (share) =>
+            update(id, { share }),
+          );
           update(id, { outcome: known ? 'known' : 'in', share: 1, sentence: known ? 'already in this shoot' : null });
         } catch (error) {
           update(id, { outcome: 'refused', sentence: (error as Error).message });

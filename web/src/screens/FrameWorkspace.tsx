@@ -33,7 +33,8 @@ export function FrameWorkspace() {
   const first = isOpen && data?.id === frameId ? data.firstReading.reading : null;
   const isUntouched = isOpen && prescription.reading === null;
   useEffect(() => {
-    if (first && isUntouched) begin((old) => ({ ...old, reading: old.reading ?? acceptReading(first, { kind: 'centre', key: '' }) }));
+    if (first && isUntouched)
+      begin((old) => ({ ...old, reading: old.reading ?? acceptReading(first, { kind: 'centre', key: '' }) }));
   }, [first, isUntouched, begin]);
 
   useEffect(() => {

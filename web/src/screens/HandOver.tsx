@@ -42,7 +42,9 @@ export function HandOver() {
                 {METHOD_NAMES[recovery.method]}, amount {recovery.amount.value.toFixed(0)} ·{' '}
                 {recovery.method === 'edge-contrast'
                   ? `${recovery.blurSizePx.value.toFixed(1)} px`
-                  : causeSentence(recovery.method, recovery.blurSizePx.value, recovery.directionDeg.value).split(', ')[1]}
+                  : causeSentence(recovery.method, recovery.blurSizePx.value, recovery.directionDeg.value).split(
+                      ', ',
+                    )[1]}
               </dd>
               <dt>Where</dt>
               <dd>{hasMask ? `under mask “${mask.name}” at ${mask.opacityPercent} %` : 'the whole frame'}</dd>
@@ -65,8 +67,8 @@ export function HandOver() {
             </dl>
           ) : (
             <p className="text-soft">
-              No recovery is chosen yet: the copy would hold the original’s pixels. <Link to="../trials">Choose a trial</Link> first, or hand over the
-              frame as it is.
+              No recovery is chosen yet: the copy would hold the original’s pixels.{' '}
+              <Link to="../trials">Choose a trial</Link> first, or hand over the frame as it is.
             </p>
           )}
         </section>
@@ -74,14 +76,24 @@ export function HandOver() {
           {own.map((job) => (
             <RenderCard key={job.id} job={job} />
           ))}
-          {own.length === 0 && <p className="stage-hint-text">Renders of this frame appear here and stay in the outbox of the data folder.</p>}
+          {own.length === 0 && (
+            <p className="stage-hint-text">
+              Renders of this frame appear here and stay in the outbox of the data folder.
+            </p>
+          )}
         </section>
       </div>
       <section className="tray" aria-label="Tray">
         <div className="tray-block formats" role="radiogroup" aria-label="Format">
           {FORMATS.map(([value, name, help]) => (
             <label key={value} className={value === format ? 'is-picked' : ''}>
-              <input type="radio" name="format" value={value} checked={value === format} onChange={() => setFormat(value)} />
+              <input
+                type="radio"
+                name="format"
+                value={value}
+                checked={value === format}
+                onChange={() => setFormat(value)}
+              />
               <span>
                 <strong>{name}</strong>
                 <span className="text-soft">{help}</span>
@@ -89,7 +101,17 @@ export function HandOver() {
             </label>
           ))}
         </div>
-        {format === 'jpeg' && <SettingSlider name="Quality" value={quality} least={1} most={100} step={1} automatic={92} onChange={setQuality} />}
+        {format === 'jpeg' && (
+          <SettingSlider
+            name="Quality"
+            value={quality}
+            least={1}
+            most={100}
+            step={1}
+            automatic={92}
+            onChange={setQuality}
+          />
+        )}
         <div className="tray-acts">
           <Button
             disabled={start.isPending}

@@ -21,7 +21,10 @@ const VIEWS: readonly (readonly [MaskView, string])[] = [
   ['picture', 'Picture only'],
 ];
 
-function withOperations(old: Prescription, act: (operations: readonly MaskOperation[]) => MaskOperation[]): Prescription {
+function withOperations(
+  old: Prescription,
+  act: (operations: readonly MaskOperation[]) => MaskOperation[],
+): Prescription {
   return { ...old, mask: { ...old.mask, operations: act(old.mask.operations) } };
 }
 
@@ -131,7 +134,13 @@ export function MaskStep() {
               )}
               {hand && (
                 <>
-                  <Circle x={x + (hand.x + 0.5) * scale} y={y + (hand.y + 0.5) * scale} radius={(brush.sizePx / 2) * scale} stroke="#fff" strokeWidth={2.5} />
+                  <Circle
+                    x={x + (hand.x + 0.5) * scale}
+                    y={y + (hand.y + 0.5) * scale}
+                    radius={(brush.sizePx / 2) * scale}
+                    stroke="#fff"
+                    strokeWidth={2.5}
+                  />
                   <Circle
                     x={x + (hand.x + 0.5) * scale}
                     y={y + (hand.y + 0.5) * scale}
@@ -145,23 +154,57 @@ export function MaskStep() {
             </Layer>
           )}
         />
-        {isEmpty && <div className="stage-hint">Paint over the subject. Without a mask the whole frame is recovered, its background too.</div>}
+        {isEmpty && (
+          <div className="stage-hint">
+            Paint over the subject. Without a mask the whole frame is recovered, its background too.
+          </div>
+        )}
       </div>
       <section className="tray" aria-label="Tray">
         <div className="tray-block">
           <strong>Brush</strong>
           <ButtonGroup size="sm" aria-label="Brush">
-            <Button variant={brush.mode === 'add' ? 'primary' : 'outline-primary'} aria-pressed={brush.mode === 'add'} onClick={() => brush.set({ mode: 'add' })}>
+            <Button
+              variant={brush.mode === 'add' ? 'primary' : 'outline-primary'}
+              aria-pressed={brush.mode === 'add'}
+              onClick={() => brush.set({ mode: 'add' })}
+            >
               Add <kbd>P</kbd>
             </Button>
-            <Button variant={brush.mode === 'erase' ? 'primary' : 'outline-primary'} aria-pressed={brush.mode === 'erase'} onClick={() => brush.set({ mode: 'erase' })}>
+            <Button
+              variant={brush.mode === 'erase' ? 'primary' : 'outline-primary'}
+              aria-pressed={brush.mode === 'erase'}
+              onClick={() => brush.set({ mode: 'erase' })}
+            >
               Erase <kbd>X</kbd>
             </Button>
           </ButtonGroup>
-          <p className="hint">{isEmpty ? 'No mask yet.' : `${operations.length} ${operations.length === 1 ? 'operation' : 'operations'} in “${prescription.mask.name}”.`}</p>
+          <p className="hint">
+            {isEmpty
+              ? 'No mask yet.'
+              : `${operations.length} ${operations.length === 1 ? 'operation' : 'operations'} in “${prescription.mask.name}”.`}
+          </p>
         </div>
-        <SettingSlider name="Size" unit="px" value={brush.sizePx} least={2} most={1000} step={1} onChange={(sizePx) => brush.set({ sizePx })} help="Diameter in pixels of the frame" />
-        <SettingSlider name="Feather" unit="%" value={brush.featherPercent} least={0} most={100} step={1} onChange={(featherPercent) => brush.set({ featherPercent })} help="0: hard edge; 100: falls off from the middle" />
+        <SettingSlider
+          name="Size"
+          unit="px"
+          value={brush.sizePx}
+          least={2}
+          most={1000}
+          step={1}
+          onChange={(sizePx) => brush.set({ sizePx })}
+          help="Diameter in pixels of the frame"
+        />
+        <SettingSlider
+          name="Feather"
+          unit="%"
+          value={brush.featherPercent}
+          least={0}
+          most={100}
+          step={1}
+          onChange={(featherPercent) => brush.set({ featherPercent })}
+          help="0: hard edge; 100: falls off from the middle"
+        />
         <SettingSlider
           name="Opacity"
           unit="%"
@@ -170,23 +213,38 @@ export function MaskStep() {
           most={100}
           step={1}
           automatic={100}
-          onChange={(opacityPercent) => change((old) => ({ ...old, mask: { ...old.mask, opacityPercent } }), 'mask opacity')}
+          onChange={(opacityPercent) =>
+            change((old) => ({ ...old, mask: { ...old.mask, opacityPercent } }), 'mask opacity')
+          }
           help="How far the correction reaches under the whole mask"
         />
         <div className="tray-block">
           <strong>Whole mask</strong>
           <div className="tray-buttons">
-            <Button size="sm" variant="outline-primary" onClick={() => change((old) => withOperations(old, (list) => [...list, { kind: 'invert' }]))}>
+            <Button
+              size="sm"
+              variant="outline-primary"
+              onClick={() => change((old) => withOperations(old, (list) => [...list, { kind: 'invert' }]))}
+            >
               Invert
             </Button>
-            <Button size="sm" variant="outline-primary" disabled={isEmpty} onClick={() => change((old) => withOperations(old, () => []))}>
+            <Button
+              size="sm"
+              variant="outline-primary"
+              disabled={isEmpty}
+              onClick={() => change((old) => withOperations(old, () => []))}
+            >
               Clear
             </Button>
           </div>
         </div>
         <div className="tray-block">
           <label htmlFor="mask-view">View</label>
-          <select id="mask-view" value={brush.view} onChange={(event) => brush.set({ view: event.target.value as MaskView })}>
+          <select
+            id="mask-view"
+            value={brush.view}
+            onChange={(event) => brush.set({ view: event.target.value as MaskView })}
+          >
             {VIEWS.map(([view, name]) => (
               <option key={view} value={view}>
                 {name}

@@ -24,7 +24,12 @@ import { useWorkspace } from './FrameWorkspace';
 import { renewAutomatic } from './trialActs';
 
 function centreBox({ width, height }: { width: number; height: number }): Box {
-  return { x: Math.round(width / 4), y: Math.round(height / 4), width: Math.round(width / 2), height: Math.round(height / 2) };
+  return {
+    x: Math.round(width / 4),
+    y: Math.round(height / 4),
+    width: Math.round(width / 2),
+    height: Math.round(height / 2),
+  };
 }
 
 /** What is wrong with the frame: measured over the mask or a box, overruled by hand where the eye knows better. */
@@ -36,7 +41,12 @@ export function Measure() {
   const box = prescription.box ?? centreBox(frame);
   const path = `/api/frames/${frame.id}/reading`;
   const measure = useMutation({
-    mutationFn: () => send<Reading>('POST', path, hasMask ? { box: null, mask: mask.operations } : { box: prescription.box, mask: null }),
+    mutationFn: () =>
+      send<Reading>(
+        'POST',
+        path,
+        hasMask ? { box: null, mask: mask.operations } : { box: prescription.box, mask: null },
+      ),
     onSuccess: (found) => {
       const kind = hasMask ? 'mask' : prescription.box ? 'box' : 'centre';
       const key = hasMask ? contentKey(mask.operations) : '';
@@ -112,9 +122,12 @@ export function Measure() {
                 <Button
                   size="sm"
                   variant="outline-primary"
-                  onClick={() => change((old) => (old.reading ? { ...old, reading: backToMeasured(old.reading) } : old))}
+                  onClick={() =>
+                    change((old) => (old.reading ? { ...old, reading: backToMeasured(old.reading) } : old))
+                  }
                 >
-                  Back to Automatic: {causeSentence(reading.measured.method, reading.measured.blurSizePx, reading.measured.directionDeg)}
+                  Back to Automatic:{' '}
+                  {causeSentence(reading.measured.method, reading.measured.blurSizePx, reading.measured.directionDeg)}
                 </Button>
               )}
             </div>

@@ -31,11 +31,13 @@ export function ShootSheet() {
           <h1>{shoot.name}</h1>
           <PileBar piles={shoot.piles} />
         </div>
-        <DropArea text="Add frames: drop them, or press to choose" onFiles={(files) => void bringIn(shootId, files)} />
+        <DropArea text="Drop more frames here" onFiles={(files) => void bringIn(shootId, files)} />
       </div>
       <Arrivals arrivals={arrivals} isBusy={isBusy} onClear={clear} />
       {shoot.frames.length === 0 && arrivals.length === 0 && (
-        <p className="text-soft">This shoot is empty. Drop JPEG, PNG or TIFF files above; each is measured as it comes in.</p>
+        <p className="text-soft">
+          This shoot is empty. Drop JPEG, PNG or TIFF files above; each is measured as it comes in.
+        </p>
       )}
       <div className="sheet">
         {shoot.frames.map((frame) => (
@@ -69,7 +71,13 @@ function FrameCard({ frame }: { frame: FrameSummary }) {
             side={34}
           />
           <div>
-            <div>{causeSentence(reading.cause?.method ?? null, reading.cause?.blurSizePx ?? 0, reading.cause?.directionDeg ?? 0)}</div>
+            <div>
+              {causeSentence(
+                reading.cause?.method ?? null,
+                reading.cause?.blurSizePx ?? 0,
+                reading.cause?.directionDeg ?? 0,
+              )}
+            </div>
             <div className="text-soft">
               {PILE_NAMES[reading.pile]} · noise {reading.noisePercent.toFixed(1)} % · centre 50 %
             </div>

@@ -58,7 +58,12 @@ export function Shoots() {
           }}
         >
           <label htmlFor="shoot-name">Name</label>
-          <input id="shoot-name" value={name} onChange={(event) => setName(event.target.value)} placeholder={`Shoot of ${today}`} />
+          <input
+            id="shoot-name"
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            placeholder={`Shoot of ${today}`}
+          />
           <Button type="submit" variant="outline-primary">
             Make an empty shoot
           </Button>
@@ -69,7 +74,7 @@ export function Shoots() {
           </p>
         )}
         <DropArea
-          text="Drop frames here, or press to choose them"
+          text="Drop frames or a folder here"
           onFiles={(files) => void create(name.trim() || `Shoot of ${today}`, files)}
         />
       </section>

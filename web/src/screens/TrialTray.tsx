@@ -4,7 +4,15 @@ import { SettingSlider } from '../parts/SettingSlider';
 import { useFrameStore } from '../stores/frameStore';
 import { useWallStore } from '../stores/wallStore';
 import { METHOD_HELP, METHOD_NAMES, trialLetter } from '../words';
-import { addTrial, changeTrial, chooseTrial, differsFromChoice, duplicateTrial, removeTrial, STARTING_AMOUNT } from './trialActs';
+import {
+  addTrial,
+  changeTrial,
+  chooseTrial,
+  differsFromChoice,
+  duplicateTrial,
+  removeTrial,
+  STARTING_AMOUNT,
+} from './trialActs';
 
 interface TrialTrayProps {
   readonly trial: Trial;
@@ -25,8 +33,25 @@ const SLIDERS: readonly {
   help: string;
   has(method: Method): boolean;
 }[] = [
-  { key: 'amount', name: 'Amount', least: 0, most: 100, step: 1, help: '0 is the original, 100 the full answer.', has: () => true },
-  { key: 'blurSizePx', name: 'Blur size', unit: 'px', least: 0.3, most: 40, step: 0.1, help: 'How far the blur spreads, in pixels of the frame.', has: () => true },
+  {
+    key: 'amount',
+    name: 'Amount',
+    least: 0,
+    most: 100,
+    step: 1,
+    help: '0 is the original, 100 the full answer.',
+    has: () => true,
+  },
+  {
+    key: 'blurSizePx',
+    name: 'Blur size',
+    unit: 'px',
+    least: 0.3,
+    most: 40,
+    step: 0.1,
+    help: 'How far the blur spreads, in pixels of the frame.',
+    has: () => true,
+  },
   {
     key: 'directionDeg',
     name: 'Direction',
@@ -46,7 +71,16 @@ const SLIDERS: readonly {
     help: '50 is the measured noise; higher is smoother, lower brings back more grain.',
     has: (method) => method !== 'edge-contrast',
   },
-  { key: 'grainKeptPercent', name: 'Grain kept', unit: '%', least: 0, most: 100, step: 1, help: 'How much of the original grain is added back.', has: () => true },
+  {
+    key: 'grainKeptPercent',
+    name: 'Grain kept',
+    unit: '%',
+    least: 0,
+    most: 100,
+    step: 1,
+    help: 'How much of the original grain is added back.',
+    has: () => true,
+  },
 ];
 
 /** The settings of the selected trial. */
@@ -54,20 +88,27 @@ export function TrialTray({ trial, index, prescription, canAdd }: TrialTrayProps
   const change = useFrameStore((state) => state.change);
   const select = useWallStore((state) => state.select);
   const automatic = automaticRecovery(trial.method, prescription.reading, STARTING_AMOUNT);
-  const set = (part: Partial<Recovery>, merge: string) => change((old) => changeTrial(old, trial.id, part), merge && `${merge} ${trial.id}`);
+  const set = (part: Partial<Recovery>, merge: string) =>
+    change((old) => changeTrial(old, trial.id, part), merge && `${merge} ${trial.id}`);
   const letter = trialLetter(index);
   const isChosen = prescription.recovery?.trialId === trial.id && !differsFromChoice(prescription, trial);
-  const maskName = prescription.mask.operations.length > 0 ? `under mask “${prescription.mask.name}”` : 'over the whole frame';
+  const maskName =
+    prescription.mask.operations.length > 0 ? `under mask “${prescription.mask.name}”` : 'over the whole frame';
 
   return (
     <>
       <div className="tray-block trial-name">
         <div className="trial-title">
           <strong>{letter} ·</strong>
-          <select aria-label={`Method of trial ${letter}`} title={METHOD_HELP[trial.method]} value={trial.method} onChange={(event) => {
-            const method = event.target.value as Method;
-            set(automaticRecovery(method, prescription.reading, STARTING_AMOUNT), '');
-          }}>
+          <select
+            aria-label={`Method of trial ${letter}`}
+            title={METHOD_HELP[trial.method]}
+            value={trial.method}
+            onChange={(event) => {
+              const method = event.target.value as Method;
+              set(automaticRecovery(method, prescription.reading, STARTING_AMOUNT), '');
+            }}
+          >
             {METHODS.map((method) => (
               <option key={method} value={method}>
                 {METHOD_NAMES[method]}
@@ -100,11 +141,21 @@ export function TrialTray({ trial, index, prescription, canAdd }: TrialTrayProps
         <Button size="sm" disabled={isChosen} onClick={() => change((old) => chooseTrial(old, trial.id))}>
           {isChosen ? `${letter} is chosen` : `Choose ${letter}`} <kbd>Enter</kbd>
         </Button>
-        <Button size="sm" variant="outline-primary" disabled={!canAdd} onClick={() => change((old) => addTrial(old, old.reading?.method ?? 'missed-focus'))}>
+        <Button
+          size="sm"
+          variant="outline-primary"
+          disabled={!canAdd}
+          onClick={() => change((old) => addTrial(old, old.reading?.method ?? 'missed-focus'))}
+        >
           Add trial <kbd>N</kbd>
         </Button>
         <div className="tray-buttons">
-          <Button size="sm" variant="outline-primary" disabled={!canAdd} onClick={() => change((old) => duplicateTrial(old, trial.id))}>
+          <Button
+            size="sm"
+            variant="outline-primary"
+            disabled={!canAdd}
+            onClick={() => change((old) => duplicateTrial(old, trial.id))}
+          >
             Duplicate
           </Button>
           <Button
@@ -154,7 +205,12 @@ function HaloLimit({ trial, automatic, set }: HaloLimitProps) {
         />
       )}
       <label className="off-switch">
-        <input type="checkbox" checked={haloLimitPercent !== null} onChange={(event) => set({ haloLimitPercent: event.target.checked ? automatic : null }, '')} /> limit halos
+        <input
+          type="checkbox"
+          checked={haloLimitPercent !== null}
+          onChange={(event) => set({ haloLimitPercent: event.target.checked ? automatic : null }, '')}
+        />{' '}
+        limit halos
       </label>
     </div>
   );

@@ -22,7 +22,8 @@ function tried(prescription: Prescription, trial: Trial): Prescription {
 export function Trials() {
   const { frame, prescription } = useWorkspace();
   const change = useFrameStore((state) => state.change);
-  const { magnification, setMagnification, pans, pan, selectedId, select, isHoldingOriginal, holdOriginal } = useWallStore();
+  const { magnification, setMagnification, pans, pan, selectedId, select, isHoldingOriginal, holdOriginal } =
+    useWallStore();
   const { trials, probes, reading, mask, cleaning } = prescription;
   const selected = trials.find(({ id }) => id === selectedId) ?? trials[0] ?? null;
 
@@ -33,10 +34,12 @@ export function Trials() {
       const letter = key.length === 1 ? key.charCodeAt(0) - 97 : -1;
       const level = MAGNIFICATIONS.indexOf(magnification);
       if (key === '0') holdOriginal(true);
-      else if (key === '+' || key === '=') setMagnification(MAGNIFICATIONS[Math.min(level + 1, MAGNIFICATIONS.length - 1)]);
+      else if (key === '+' || key === '=')
+        setMagnification(MAGNIFICATIONS[Math.min(level + 1, MAGNIFICATIONS.length - 1)]);
       else if (key === '-') setMagnification(MAGNIFICATIONS[Math.max(level - 1, 0)]);
       else if (key === 'n') change((old) => addTrial(old, old.reading?.method ?? 'missed-focus'));
-      else if (key === 'enter' && selected && !(event.target instanceof HTMLButtonElement)) change((old) => chooseTrial(old, selected.id));
+      else if (key === 'enter' && selected && !(event.target instanceof HTMLButtonElement))
+        change((old) => chooseTrial(old, selected.id));
       else if (key === 'delete' && selected) change((old) => removeTrial(old, selected.id));
       else if (letter >= 0 && letter < trials.length) select(trials[letter].id);
     };
@@ -86,7 +89,14 @@ export function Trials() {
                 <span className="figure">as taken</span>
               </div>
               {trials.map((trial, i) => (
-                <TrialHead key={trial.id} trial={trial} index={i} prescription={prescription} isSelected={trial === selected} onSelect={() => select(trial.id)} />
+                <TrialHead
+                  key={trial.id}
+                  trial={trial}
+                  index={i}
+                  prescription={prescription}
+                  isSelected={trial === selected}
+                  onSelect={() => select(trial.id)}
+                />
               ))}
             </div>
             {probes.map((probe, row) => {
@@ -111,7 +121,10 @@ export function Trials() {
                       onChange={(event) => {
                         const name = event.target.value;
                         change(
-                          (old) => ({ ...old, probes: old.probes.map((other) => (other.id === probe.id ? { ...other, name } : other)) }),
+                          (old) => ({
+                            ...old,
+                            probes: old.probes.map((other) => (other.id === probe.id ? { ...other, name } : other)),
+                          }),
                           `name ${probe.id}`,
                         );
                       }}
@@ -119,7 +132,13 @@ export function Trials() {
                     <span className="probe-number">{row + 1}</span>
                   </div>
                   <div role="gridcell" className="is-pinned">
-                    <WallCell {...cell} prescription={columns.original} showOriginal={false} rank={row} label={`Original at probe ${row + 1}`} />
+                    <WallCell
+                      {...cell}
+                      prescription={columns.original}
+                      showOriginal={false}
+                      rank={row}
+                      label={`Original at probe ${row + 1}`}
+                    />
                   </div>
                   {trials.map((trial, i) => (
                     <div key={trial.id} role="gridcell" className={trial === selected ? 'is-selected' : ''}>
@@ -139,7 +158,11 @@ export function Trials() {
         )}
         <div className="wall-tools">
           <label htmlFor="magnification">Magnification</label>
-          <select id="magnification" value={magnification} onChange={(event) => setMagnification(Number(event.target.value) as Magnification)}>
+          <select
+            id="magnification"
+            value={magnification}
+            onChange={(event) => setMagnification(Number(event.target.value) as Magnification)}
+          >
             {MAGNIFICATIONS.map((value) => (
               <option key={value} value={value}>
                 {value} %
@@ -160,7 +183,12 @@ export function Trials() {
       </div>
       <section className="tray" aria-label="Tray">
         {selected ? (
-          <TrialTray trial={selected} index={trials.indexOf(selected)} prescription={prescription} canAdd={trials.length < MOST_TRIALS} />
+          <TrialTray
+            trial={selected}
+            index={trials.indexOf(selected)}
+            prescription={prescription}
+            canAdd={trials.length < MOST_TRIALS}
+          />
         ) : (
           <p className="text-soft">Trials are set here once there is one.</p>
         )}
@@ -184,12 +212,18 @@ function TrialHead({ trial, index, prescription, isSelected, onSelect }: TrialHe
   if (trial.method === 'straight-movement') figures.push(`${trial.directionDeg.value.toFixed(0)}°`);
   return (
     <div role="columnheader" style={{ width: CELL.width }}>
-      <button type="button" className={`trial-head ${isSelected ? 'is-selected' : ''}`} aria-pressed={isSelected} onClick={onSelect}>
+      <button
+        type="button"
+        className={`trial-head ${isSelected ? 'is-selected' : ''}`}
+        aria-pressed={isSelected}
+        onClick={onSelect}
+      >
         <span>
           <strong>{trialLetter(index)}</strong> {METHOD_NAMES[trial.method]}
         </span>
         <span className="figure">
-          {figures.join(' · ')} {isChosen && <em className="chosen-mark">{isChanged ? 'chosen, changed since' : 'chosen'}</em>}
+          {figures.join(' · ')}{' '}
+          {isChosen && <em className="chosen-mark">{isChanged ? 'chosen, changed since' : 'chosen'}</em>}
         </span>
       </button>
     </div>

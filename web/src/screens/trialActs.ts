@@ -40,9 +40,17 @@ export function addTrial(old: Prescription, method: Method): Prescription {
 /** The cause that was read, its runner-up and Edge contrast, all on Automatic: a fair start. */
 export function suggestedStart(old: Prescription, probe: { x: number; y: number }): Prescription {
   const { reading } = old;
-  const methods = new Set<Method>([reading?.method ?? 'missed-focus', reading?.measured.runnerUp ?? 'ordinary-softness', 'edge-contrast']);
+  const likely = [
+    reading?.method,
+    reading?.measured.method,
+    reading?.measured.runnerUp,
+    'missed-focus',
+    'ordinary-softness',
+  ] as const;
+  const blurs = [...new Set(likely)].filter((method) => method && method !== 'edge-contrast').slice(0, 2) as Method[];
+  const methods: Method[] = [...blurs, 'edge-contrast'];
   const probes = old.probes.length > 0 ? old.probes : [{ id: crypto.randomUUID(), name: '', ...probe }];
-  return { ...old, probes, trials: [...methods].map((method) => newTrial(method, reading)) };
+  return { ...old, probes, trials: methods.map((method) => newTrial(method, reading)) };
 }
 
 export function changeTrial(old: Prescription, id: string, part: Partial<Recovery>): Prescription {

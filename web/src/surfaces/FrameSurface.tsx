@@ -64,7 +64,11 @@ export function FrameSurface({ frame, label, cursor, onPointer, overlay }: Frame
       if (!old) return;
       const scale = Math.min(MOST_SCALE, Math.max(least, old.scale * factor));
       if (scale <= least * 1.001) return setPlacement(null);
-      setPlacement({ scale, x: atX - ((atX - old.x) * scale) / old.scale, y: atY - ((atY - old.y) * scale) / old.scale });
+      setPlacement({
+        scale,
+        x: atX - ((atX - old.x) * scale) / old.scale,
+        y: atY - ((atY - old.y) * scale) / old.scale,
+      });
     },
     [placement, fitted, size],
   );
@@ -112,7 +116,13 @@ export function FrameSurface({ frame, label, cursor, onPointer, overlay }: Frame
   };
 
   return (
-    <div ref={room} className="surface" role="region" aria-label={label} style={{ cursor: isSpaceDown ? 'grab' : cursor }}>
+    <div
+      ref={room}
+      className="surface"
+      role="region"
+      aria-label={label}
+      style={{ cursor: isSpaceDown ? 'grab' : cursor }}
+    >
       {shown && (
         <Stage
           width={size.width}

@@ -40,7 +40,13 @@ function keyOf(prescription: Prescription): string {
 
 const keys = new WeakMap<Prescription, string>();
 
-function layer(frame: WorkerFrame, prescription: Prescription, view: Region, effort: 'draft' | 'final', rank: number): Layered[] {
+function layer(
+  frame: WorkerFrame,
+  prescription: Prescription,
+  view: Region,
+  effort: 'draft' | 'final',
+  rank: number,
+): Layered[] {
   const plan = keyOf(prescription);
   return tilesTouching(view, frame, effort === 'final' ? TILE_PX : DRAFT_TILE_PX).map((tile) => {
     const key = `${frame.id} ${plan} ${effort} ${tile.x} ${tile.y}`;
@@ -50,7 +56,8 @@ function layer(frame: WorkerFrame, prescription: Prescription, view: Region, eff
 
 /** One cell of the Wall: a trial's pixels at a probe, unsmoothed, from the same tiles that a render would write. */
 export function WallCell(props: WallCellProps) {
-  const { frame, prescription, original, centre, magnification, width, height, showOriginal, rank, label, onPan } = props;
+  const { frame, prescription, original, centre, magnification, width, height, showOriginal, rank, label, onPan } =
+    props;
   const owner = useId();
   const canvas = useRef<HTMLCanvasElement>(null);
   const [state, setState] = useState<CellState>('waiting');
@@ -72,7 +79,10 @@ export function WallCell(props: WallCellProps) {
     const finals = isOriginal ? [] : layer(frame, prescription, region, 'final', 2000 + rank);
     const isFinished = finals.every((part) => tileEngine.pictureOf(part.key));
     const drafts = isOriginal || isFinished ? [] : layer(frame, prescription, region, 'draft', 1000 + rank);
-    tileEngine.want(owner, [...base, ...drafts, ...finals].map((part) => part.want));
+    tileEngine.want(
+      owner,
+      [...base, ...drafts, ...finals].map((part) => part.want),
+    );
     return () => tileEngine.forget(owner);
   }, [frame, prescription, original, isOriginal, rank, owner, x, y, viewWidth, viewHeight]);
 
@@ -86,7 +96,13 @@ export function WallCell(props: WallCellProps) {
       for (const { key, tile } of parts) {
         const picture = tileEngine.pictureOf(key);
         if (picture) {
-          context.drawImage(picture, (tile.x - x) * scale, (tile.y - y) * scale, tile.width * scale, tile.height * scale);
+          context.drawImage(
+            picture,
+            (tile.x - x) * scale,
+            (tile.y - y) * scale,
+            tile.width * scale,
+            tile.height * scale,
+          );
         } else {
           complete = false;
         }

@@ -1,0 +1,59 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { buildPage } from './build.mjs';
+import { bin, ensurePackages, ensurePrograms, ROOT, TEST_PROGRAMS } from './setup.mjs';
+
+ensurePackages();
+ensurePrograms(TEST_PROGRAMS);
+
+const reports = mkdtempSync(join(tmpdir(), 'vitrocept-test-'));
+let passed = 0;
+let failed = 0;
+
+function step(name, program, args, count, env = {}) {
+  console.log(`\n── ${name}`);
+  const { status } = spawnSync(program, args, { cwd: ROOT, stdio: 'inherit', env: { ...process.env, ...env } });
+  const counts = count ? count() : { passed: status === 0 ? 1 : 0, failed: status === 0 ? 0 : 1 };
+  passed += counts.passed;
+  failed += counts.failed;
+  if (status !== 0 && counts.failed === 0) failed += 1;
+}
+
+const reportOf = (name) => JSON.parse(readFileSync(join(reports, name), 'utf8'));
+const orNothing = (read) => () => {
+  try {
+    return read();
+  } catch {
+    return { passed: 0, failed: 0 };
+  }
+};
+
+step('types', bin('tsc'), ['-b']);
+step('lint', bin('eslint'), ['.']);
+step('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
+step('kernels are what their source builds to', process.execPath, ['scripts/kernels.mjs', '--check']);
+step(
+  'unit and outside references',
+  bin('vitest'),
+  ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${join(reports, 'unit.json')}`],
+  orNothing(() => {
+    const { numPassedTests, numFailedTests, numFailedTestSuites } = reportOf('unit.json');
+    return { passed: numPassedTests, failed: Math.max(numFailedTests, numFailedTestSuites > 0 ? 1 : 0) };
+  }),
+);
+buildPage();
+step(
+  'end to end',
+  bin('playwright'),
+  ['test', '--reporter=list,json'],
+  orNothing(() => {
+    const { expected, flaky, unexpected } = reportOf('e2e.json').stats;
+    return { passed: expected + flaky, failed: unexpected };
+  }),
+  { PLAYWRIGHT_JSON_OUTPUT_NAME: join(reports, 'e2e.json') },
+);
+rmSync(reports, { recursive: true });
+console.log(`\n${passed} passed, ${failed} failed`);
+process.exit(failed === 0 ? 0 : 1);

@@ -46,7 +46,7 @@ export async function inspectPicture(path: string): Promise<PictureFacts> {
     );
   }
   const format = await formatOf(path);
-  const meta = await sharp(path, READ)
+  const meta = await sharp(path, { ...READ, limitInputPixels: false })
     .metadata()
     .catch((error: Error) => {
       throw damaged(format, error);
@@ -115,7 +115,10 @@ const READ = {
   sequentialRead: true,
 } as const;
 
-/** EXIF orientation applied by hand, because TIFF carries it where the decoder does not always look. */
+/**
+ * EXIF orientation applied by hand, because TIFF carries it where the decoder does not always look. The library flops
+ * before it rotates, in whatever order it is told.
+ */
 export function turn(image: Sharp, orientation: number): Sharp {
   switch (orientation) {
     case 2:
@@ -125,11 +128,11 @@ export function turn(image: Sharp, orientation: number): Sharp {
     case 4:
       return image.flip();
     case 5:
-      return image.rotate(90).flop();
+      return image.rotate(270).flop();
     case 6:
       return image.rotate(90);
     case 7:
-      return image.rotate(270).flop();
+      return image.rotate(90).flop();
     case 8:
       return image.rotate(270);
     default:

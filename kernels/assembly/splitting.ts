@@ -1,5 +1,11 @@
 // The steps of one iteration of core/src/recover/splitting.ts, its twin; the sums and their order are the same.
 
+/** Squares of smaller numbers would be denormal, and those are many times slower. */
+// @ts-ignore: decorator
+@inline function flushed(a: v128): v128 {
+  return v128.and(a, f32x4.gt(f32x4.abs(a), f32x4.splat(<f32>1e-15)));
+}
+
 /** v = shrink(∇x + d), d ← ∇x + d − v; leaves v − d in pullX, pullY. Isotropic soft threshold, periodic ends. */
 export function shrinkGradients(
   x: usize,
@@ -24,8 +30,8 @@ export function shrinkGradients(
       const i = here + b;
       const value = v128.load(x + i);
       const right = b + 16 < pitch ? v128.load(x + i + 4) : v128.shuffle<f32>(value, wrap, 1, 2, 3, 4);
-      const gx = f32x4.add(f32x4.sub(right, value), v128.load(dualX + i));
-      const gy = f32x4.add(f32x4.sub(v128.load(x + below + b), value), v128.load(dualY + i));
+      const gx = flushed(f32x4.add(f32x4.sub(right, value), v128.load(dualX + i)));
+      const gy = flushed(f32x4.add(f32x4.sub(v128.load(x + below + b), value), v128.load(dualY + i)));
       const size = f32x4.sqrt(f32x4.add(f32x4.mul(gx, gx), f32x4.mul(gy, gy)));
       const keep = f32x4.pmax(zero, f32x4.sub(one, f32x4.div(limit, f32x4.pmax(size, tiny))));
       const vx = f32x4.mul(gx, keep);
@@ -60,7 +66,7 @@ export function explainData(
     const free = v128.and(v128.load(open + i), f32x4.ge(reached, data));
     const u = v128.bitselect(reached, mixed, free);
     const left = f32x4.sub(reached, u);
-    v128.store(dual + i, left);
+    v128.store(dual + i, flushed(left));
     v128.store(out + i, f32x4.sub(u, left));
   }
 }

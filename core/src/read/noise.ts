@@ -16,7 +16,7 @@ const BLOCK_PX = 16;
 const TONE_BINS = 12;
 /** The flattest share of blocks in a tone bin, and how much lower than the true variance their mean comes out. */
 const FLATTEST = 0.2;
-const FLATTEST_BIAS = 0.83;
+const FLATTEST_BIAS = 0.79;
 
 /**
  * Fits the Poisson–Gaussian noise model to each channel: in every tone bin the flattest fifth of 16 px blocks gives

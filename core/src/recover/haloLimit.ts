@@ -2,15 +2,19 @@ import type { Plane } from '../picture/plane';
 
 /**
  * Holds `result` to the range of `original` in its neighbourhood: a sample may leave [minimum, maximum] of the square
- * of 2·reach + 1 px around it by at most `limitPercent` of that range. In place on `result`.
+ * of 2·reach + 1 px around it by at most `limitPercent` of that range. In place on `result`. The range is taken between
+ * square roots of linear light: seen from a highlight, a tenth of the linear range would let all dark beside it go black.
  */
 export function limitHalos(result: Plane, original: Plane, reach: number, limitPercent: number): void {
   const { low, high } = neighbourhoodRange(original, reach);
   for (let i = 0; i < result.data.length; i++) {
-    const room = ((high.data[i] - low.data[i]) * limitPercent) / 100;
     const value = result.data[i];
-    if (value > high.data[i] + room) result.data[i] = high.data[i] + room;
-    else if (value < low.data[i] - room) result.data[i] = low.data[i] - room;
+    if (value >= low.data[i] && value <= high.data[i]) continue;
+    const darkest = Math.sqrt(Math.max(0, low.data[i]));
+    const brightest = Math.sqrt(Math.max(0, high.data[i]));
+    const room = ((brightest - darkest) * limitPercent) / 100;
+    if (value > high.data[i]) result.data[i] = Math.min(value, (brightest + room) ** 2);
+    else result.data[i] = Math.max(value, Math.max(0, darkest - room) ** 2);
   }
 }
 

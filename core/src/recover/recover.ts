@@ -9,7 +9,7 @@ import type { NoiseLine } from '../read/noise';
 import { reachOf, type Psf } from '../psf/psf';
 import { edgeContrast, edgeContrastReach } from './edgeContrast';
 import { isBlurMethod, psfOf, type Method } from './blurModel';
-import { limitHalos } from './haloLimit';
+import { limitHalos, neighbourhoodRange } from './haloLimit';
 import type { Kernels } from '../kernels';
 import { trustOf } from './trust';
 
@@ -50,7 +50,7 @@ export interface RecoveryEffort {
   readonly shouldStop?: () => boolean;
 }
 
-export const FINAL_EFFORT = { lumaIterations: 40, chromaIterations: 12 };
+export const FINAL_EFFORT = { lumaIterations: 24, chromaIterations: 8 };
 /** For cells while a slider moves: marked as drafts, never written. */
 export const DRAFT_EFFORT = { lumaIterations: 10, chromaIterations: 4 };
 
@@ -59,7 +59,7 @@ const LAMBDA_PER_VARIANCE = 12;
 /** Variance of rounding to 8 bits near mid-tone, so that noiseless pictures stay regular. */
 const ROUNDING_VARIANCE = 1e-6;
 const CHROMA_CAUTION = 2;
-const DATA_PENALTY = 0.3;
+const DATA_PENALTY = 0.1;
 
 /** How many px around a sample its recovered value depends on in a way that matters (docs/methods.md, Tiles). */
 export function reachOfRecovery(settings: RecoverySettings, psf?: Psf): number {
@@ -93,10 +93,11 @@ function deconvolveAll(input: RecoveryInput, settings: RecoverySettings, effort:
   const { method, blurSizePx, directionDeg } = settings;
   if (!isBlurMethod(method)) throw new RangeError(`${method} has no blur model`);
   const psf = input.psf ?? psfOf(method, blurSizePx, directionDeg);
-  const room = { ...paddedSize(luma, reachOf(psf)), psf };
+  const room = { ...paddedSize(luma), psf };
   const deconvolve = (plane: Plane, component: number, iterations: number) =>
     deconvolvePlane(plane, input, settings, room, component, iterations, effort);
   const newLuma = deconvolve(luma, 0, effort.lumaIterations);
+  keepWhite(newLuma, luma, input.clipped, reachOf(psf));
   if (settings.haloLimitPercent !== null) {
     limitHalos(newLuma, luma, Math.max(1, Math.round(blurSizePx / 2)), settings.haloLimitPercent);
   }
@@ -107,6 +108,14 @@ function deconvolveAll(input: RecoveryInput, settings: RecoverySettings, effort:
     return plus(answer, newLuma);
   });
   return [red, greenFrom(newLuma, red, blue, input.lumaWeights), blue];
+}
+
+/** Farther inside of white than the blur reaches, the photograph says nothing but “white or more”. */
+function keepWhite(recovered: Plane, luma: Plane, clipped: Uint8Array, reach: number): void {
+  const { low } = neighbourhoodRange({ ...luma, data: Float32Array.from(clipped) }, Math.ceil(reach));
+  for (let i = 0; i < low.data.length; i++) {
+    if (low.data[i] === 1) recovered.data[i] = Math.max(recovered.data[i], luma.data[i]);
+  }
 }
 
 interface Room extends Size {
@@ -128,7 +137,7 @@ function deconvolvePlane(
   const answer = kernels.deconvolve(
     {
       blurred: padded(plane, room, true),
-      weight: padded(trustOf(plane, input.known, variance), room, false),
+      weight: withGap(padded(trustOf(plane, input.known, variance), room, false), plane, Math.ceil(reachOf(room.psf))),
       // White is a bound from below only for brightness; a colour difference of a clipped sample says nothing.
       clipped: isLuma ? paddedFlags(input.clipped, plane, room) : null,
     },
@@ -143,9 +152,21 @@ function deconvolvePlane(
   return cutBack(answer, plane);
 }
 
-function paddedSize(plane: Plane, reach: number): Size {
-  // The transform is periodic: a gap of unknown samples keeps one edge from explaining the opposite one.
-  return { width: fastLength(plane.width + reach), height: fastLength(plane.height + reach) };
+/**
+ * The transform is periodic: a gap of unknown samples, as wide as the blur reaches, keeps one edge from explaining the
+ * opposite one. It is made of padding, and where that is too narrow of the plane's own last samples.
+ */
+function paddedSize(plane: Plane): Size {
+  return { width: fastLength(plane.width), height: fastLength(plane.height) };
+}
+
+function withGap(weight: Plane, plane: Plane, reach: number): Plane {
+  const lastColumn = Math.min(plane.width, weight.width - reach);
+  const lastRow = Math.min(plane.height, weight.height - reach);
+  for (let y = 0; y < plane.height; y++) {
+    weight.data.fill(0, y * weight.width + (y < lastRow ? lastColumn : 0), (y + 1) * weight.width);
+  }
+  return weight;
 }
 
 /** Extends to the right and below; filled with a blend between the two edges that meet there, or with 0. */

@@ -14,6 +14,8 @@ export function firstReadings(services: () => Services): FirstReadings {
   async function takeAll(): Promise<void> {
     const { stores, crew, folder, log } = services();
     for (let [frameId] = stores.readings.waiting(); frameId; [frameId] = stores.readings.waiting()) {
+      // Somebody waits for a render; nobody waits for these.
+      await services().renders.idle();
       if (services().closing) return;
       const frame = stores.frames.get(frameId)!;
       const file = sampleFileOf(folder, frame);

@@ -6,7 +6,7 @@ import { HttpError, notFound } from './errors';
 import { idParams, STRICT } from './schemas';
 import { frameSummary, shootSummary } from './views';
 
-const newShoot = object({ name: string().trim().min(1).max(120).required() }).noUnknown();
+const newShoot = object({ name: string().max(120).matches(/\S/, 'a shoot needs a name').required() }).noUnknown();
 
 export function shootRoutes(app: FastifyInstance, services: Services): void {
   const { stores } = services;
@@ -14,7 +14,7 @@ export function shootRoutes(app: FastifyInstance, services: Services): void {
 
   app.post('/api/shoots', (request, reply) => {
     const { name } = newShoot.validateSync(request.body, STRICT);
-    return reply.status(201).send(shootSummary(services, stores.shoots.add(name)));
+    return reply.status(201).send(shootSummary(services, stores.shoots.add(name.trim())));
   });
 
   app.get('/api/shoots/:id', (request) => {

@@ -1,0 +1,153 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtemp, readdir, readFile, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { emptyPrescription } from '@vitrocept/core';
+import { readPicture } from '@vitrocept/files';
+import { discPsf } from '../../core/src/psf/discPsf';
+import { convolve, deadLeaves, withNoise } from '../../core/test/synthetic';
+import { sharp16 } from '../../files/test/pictures';
+import { srgbEncode } from '../../core/src';
+
+const ROOT = new URL('../..', import.meta.url).pathname;
+let folder: string;
+
+/** Calls the program as a person would, from the folder with the pictures. */
+function vitrocept(...args: string[]) {
+  const child = spawnSync(process.execPath, [join(ROOT, 'scripts/vitrocept.mjs'), ...args], {
+    cwd: folder,
+    encoding: 'utf8',
+  });
+  return { code: child.status, out: child.stdout, errors: child.stderr };
+}
+
+async function savedGrey(
+  name: string,
+  values: Float32Array,
+  width: number,
+  height: number,
+  encode = srgbEncode,
+): Promise<void> {
+  const codes = Uint16Array.from(values, (value) => Math.round(65535 * Math.min(1, Math.max(0, encode(value)))));
+  await writeFile(join(folder, name), await sharp16(codes, width, height, 1).png().toBuffer());
+}
+
+beforeAll(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'vitrocept-cli-'));
+  const truth = deadLeaves(240, 200, 21);
+  await savedGrey('sharp.png', withNoise(truth, 0.002, 1).data, 240, 200);
+  await savedGrey('soft.png', withNoise(convolve(truth, discPsf(3)), 0.003, 2).data, 240, 200);
+  const psf = discPsf(3);
+  const most = Math.max(...psf.data);
+  await savedGrey(
+    'psf.png',
+    psf.data.map((value) => value / most),
+    psf.width,
+    psf.height,
+    (value) => value,
+  );
+  const mask = new Float32Array(240 * 200);
+  for (let y = 50; y < 150; y++) mask.fill(1, y * 240 + 60, y * 240 + 180);
+  await savedGrey('mask.png', mask, 240, 200, (value) => value);
+  await writeFile(join(folder, 'broken.jpg'), 'not a picture');
+  await writeFile(join(folder, 'other.json'), JSON.stringify({ version: 7 }));
+  await writeFile(join(folder, 'plan.json'), JSON.stringify(emptyPrescription()));
+});
+
+describe('read', () => {
+  it('prints one row a file; a bad file gives its error, the rest goes on, exit 1', () => {
+    const { code, out } = vitrocept('read', 'soft.png', 'broken.jpg', 'sharp.png', '--json');
+    expect(code).toBe(1);
+    const [soft, broken, sharp] = JSON.parse(out);
+    expect(soft).toMatchObject({
+      file: 'soft.png',
+      method: 'missed-focus',
+      directionDeg: 0,
+      lengthPx: null,
+      sigmaPx: null,
+      pile: 'soft',
+    });
+    expect(Math.abs(soft.radiusPx - 3)).toBeLessThan(0.15);
+    expect(soft.blurSizePx).toBeCloseTo(2 * soft.radiusPx, 2);
+    expect(soft.confidence).toBeLessThanOrEqual(0.5);
+    expect(soft.noise.a).toHaveLength(3);
+    expect(soft.noise.sigmaMidPercent).toBeGreaterThan(0);
+    expect(broken).toEqual({ file: 'broken.jpg', error: expect.stringMatching(/not a JPEG, PNG or TIFF/) });
+    expect(sharp).toMatchObject({ method: 'none', blurSizePx: 0, radiusPx: null, runnerUp: expect.any(String) });
+  });
+
+  it('measures over a mask, and refuses one of another size', () => {
+    expect(JSON.parse(vitrocept('read', 'soft.png', '--mask', 'mask.png', '--json').out)[0].method).toBe(
+      'missed-focus',
+    );
+    const { code, out } = vitrocept('read', 'soft.png', '--mask', 'psf.png', '--json');
+    expect(code).toBe(1);
+    expect(JSON.parse(out)[0].error).toMatch(/they must be equal/);
+  });
+});
+
+describe('render', () => {
+  it('follows the reading: soft is recovered, sharp is left alone; relative paths, own endings', async () => {
+    const { code } = vitrocept('render', 'soft.png', 'sharp.png', '--out', 'out', '--format', 'tiff16');
+    expect(code).toBe(0);
+    expect((await readdir(join(folder, 'out'))).sort()).toEqual(['sharp.tiff', 'soft.tiff']);
+    const samples = async (path: string) => Array.from((await readPicture(join(folder, path))).samples);
+    expect(await samples('out/sharp.tiff')).toEqual(await samples('sharp.png'));
+    expect(await samples('out/soft.tiff')).not.toEqual(await samples('soft.png'));
+  });
+
+  it('with a point spread function and a mask: outside the mask nothing changes', async () => {
+    expect(vitrocept('render', 'soft.png', '--out', 'told', '--psf', 'psf.png', '--mask', 'mask.png').code).toBe(0);
+    const before = (await readPicture(join(folder, 'soft.png'))).samples;
+    const after = (await readPicture(join(folder, 'told/soft.png'))).samples;
+    let [inside, outside] = [0, 0];
+    for (let i = 0; i < before.length; i++) {
+      const isIn = i % 240 >= 60 && i % 240 < 180 && i >= 50 * 240 && i < 150 * 240;
+      if (before[i] === after[i]) continue;
+      if (isIn) inside++;
+      else outside++;
+    }
+    expect(outside).toBe(0);
+    expect(inside).toBeGreaterThan(8000);
+  });
+
+  it('amount 0 is the original; a prescription is followed', async () => {
+    vitrocept('render', 'soft.png', '--out', 'none', '--method', 'missed-focus', '--blur-size', '6', '--amount', '0');
+    vitrocept('render', 'soft.png', '--out', 'planned', '--prescription', 'plan.json');
+    const bytes = async (path: string) => Array.from((await readPicture(join(folder, path))).samples);
+    expect(await bytes('none/soft.png')).toEqual(await bytes('soft.png'));
+    expect(await bytes('planned/soft.png')).toEqual(await bytes('soft.png'));
+  });
+
+  it.each([
+    [['render', 'soft.png'], /needs --out/],
+    [['render', 'soft.png', '--out', '.'], /would replace an original/],
+    [['render', 'soft.png', './soft.png', '--out', 'x'], /would both become/],
+    [['render', 'soft.png', '--out', 'x', '--method', 'magic'], /--method must be one of/],
+    [['render', 'soft.png', '--out', 'x', '--amount', '200'], /from 0 to 100/],
+    [['render', 'soft.png', '--out', 'x', '--prescription', 'other.json'], /version 7/],
+    [['render', 'soft.png', '--out', 'x', '--psf', 'mask.png'], /odd sides/],
+    [['read', 'soft.png'], /add --json/],
+    [['melt'], /no command “melt”/],
+    [[], /A command is missing/],
+  ] as const)('wrong usage exits 2 with nothing done: %j', async (args, sentence) => {
+    const { code, errors, out } = vitrocept(...args);
+    expect(code).toBe(2);
+    expect(errors).toMatch(sentence);
+    expect(out).toBe('');
+    expect(await readdir(folder)).not.toContain('x');
+  });
+
+  it('--help explains', () => {
+    const { code, out } = vitrocept('--help');
+    expect(code).toBe(0);
+    for (const word of ['read FILE', 'render FILE', '--psf', '--mask', 'Exit: 0']) expect(out).toContain(word);
+  });
+});
+
+it('the original files were never touched', async () => {
+  expect(await readFile(join(folder, 'broken.jpg'), 'utf8')).toBe('not a picture');
+  expect((await sharp(join(folder, 'soft.png')).metadata()).width).toBe(240);
+});

@@ -1,0 +1,93 @@
+import { describe, expect, it } from 'vitest';
+import { FWHM_PER_SIGMA, gaussianPsf, normalisedPsf, psfAtOrigin, psfOf, transferAt, type Psf } from '../src';
+import { besselJ1 } from '../src/psf/bessel';
+import { discPsf } from '../src/psf/discPsf';
+import { linePsf } from '../src/psf/linePsf';
+
+function centroid({ width, height, data }: Psf) {
+  let [x, y, sum] = [0, 0, 0];
+  data.forEach((value, i) => {
+    x += value * ((i % width) - (width - 1) / 2);
+    y += value * (Math.floor(i / width) - (height - 1) / 2);
+    sum += value;
+  });
+  return { x, y, sum };
+}
+
+/** First frequency along an angle (picture angle, y up) at which |H| falls to `level`. */
+function frequencyAt(psf: Psf, level: number, angleDeg = 0): number {
+  const [c, s] = [Math.cos((angleDeg * Math.PI) / 180), -Math.sin((angleDeg * Math.PI) / 180)];
+  for (let f = 0.001; f < 0.5; f += 0.0005) if (transferAt(psf, f * c, f * s).re <= level) return f;
+  return Infinity;
+}
+
+describe('Bessel J₁', () => {
+  // Zeros: Abramowitz & Stegun, table 9.5. J₁(1) = 0.4400505857 (table 9.1).
+  it.each([3.8317, 7.0156, 10.1735])('vanishes at %f', (zero) => expect(Math.abs(besselJ1(zero))).toBeLessThan(2e-5));
+  it('is 0.44005 at 1 and odd', () => {
+    expect(besselJ1(1)).toBeCloseTo(0.4400505857, 6);
+    expect(besselJ1(-1)).toBeCloseTo(-0.4400505857, 6);
+  });
+});
+
+describe('point spread functions', () => {
+  it.each([
+    ['disc', discPsf(3.3)],
+    ['Gaussian', gaussianPsf(0.5)],
+    ['Gaussian', gaussianPsf(1.7)],
+    ['line', linePsf(11.3, 37)],
+    ['a disc of nothing', discPsf(0)],
+    ['a line of nothing', linePsf(0, 12)],
+  ])('%s: energy 1, centred', (_, psf) => {
+    const { x, y, sum } = centroid(psf);
+    expect(Math.abs(sum - 1)).toBeLessThan(1e-6);
+    expect(Math.hypot(x, y)).toBeLessThan(1e-5);
+  });
+
+  // Zeros of 2·J₁(x)/x at 0.6098/r, 1.1166/r, 1.6192/r; MTF50 at 0.3525/r (from the Bessel zeros; Goodman).
+  // Area-weighted pixels multiply by the pixel's own sinc, which moves no zero and lowers MTF50 a little.
+  it('disc: zeros of the transfer function where theory has them', () => {
+    for (const r of [2.5, 4, 6]) {
+      expect(frequencyAt(discPsf(r), 0)).toBeCloseTo(0.6098 / r, 2);
+      for (const zero of [0.6098, 1.1166, 1.6192]) {
+        if (zero / r < 0.35) expect(Math.abs(transferAt(discPsf(r), zero / r, 0).re)).toBeLessThan(0.015);
+      }
+    }
+    expect(frequencyAt(discPsf(6), 0.5)).toBeCloseTo(0.3525 / 6, 2);
+  });
+
+  it('Gaussian: MTF50 at 0.1874/σ', () => {
+    for (const sigma of [1, 2, 3]) expect(frequencyAt(gaussianPsf(sigma), 0.5)).toBeCloseTo(0.1874 / sigma, 2);
+  });
+
+  it('line: zeros at multiples of 1/L along its direction, none across, MTF50 at 0.6034/L', () => {
+    const psf = linePsf(10, 30);
+    expect(frequencyAt(psf, 0, 30)).toBeCloseTo(0.1, 2);
+    expect(frequencyAt(psf, 0.5, 30)).toBeCloseTo(0.06034, 2);
+    expect(frequencyAt(psf, 0.5, 120)).toBeGreaterThan(0.3);
+  });
+
+  it('direction runs counter-clockwise as seen: 45° rises to the right', () => {
+    const { width, data } = linePsf(8, 45);
+    const middle = (width - 1) / 2;
+    expect(data[(middle - 2) * width + middle + 2]).toBeGreaterThan(0.03);
+    expect(data[(middle + 2) * width + middle + 2]).toBe(0);
+  });
+
+  it('sizes on screen: full width at half maximum, diameter, length', () => {
+    const narrow = (psf: Psf) => psf.data[((psf.height - 1) / 2) * psf.width + (psf.width - 1) / 2];
+    expect(narrow(psfOf('ordinary-softness', 2 * FWHM_PER_SIGMA, 0))).toBeCloseTo(narrow(gaussianPsf(2)), 7);
+    expect(psfOf('missed-focus', 8, 0).data).toEqual(discPsf(4).data);
+    expect(psfOf('straight-movement', 9, 20).data).toEqual(linePsf(9, 20).data);
+  });
+
+  it('a PSF of one’s own: odd sides, no negative values, not black, not larger than the picture', () => {
+    expect(() => normalisedPsf(4, 3, new Array(12).fill(1))).toThrow(/odd sides, not 4 × 3/);
+    expect(() => normalisedPsf(3, 1, [1, -1, 1])).toThrow(/negative/);
+    expect(() => normalisedPsf(3, 1, [0, 0, 0])).toThrow(/black/);
+    expect(normalisedPsf(3, 1, [1, 2, 1]).data[1]).toBe(0.5);
+    expect(() => psfAtOrigin(discPsf(9), 12, 12)).toThrow(/larger than the picture/);
+    expect(() => discPsf(NaN)).toThrow(/radius/);
+    expect(() => linePsf(-1, 0)).toThrow(/length/);
+  });
+});

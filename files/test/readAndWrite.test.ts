@@ -1,0 +1,140 @@
+import { writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import { describe, expect, it } from 'vitest';
+import { encodeCopy, inspectPicture, readPicture } from '../src';
+import { asciiField, longField, shortField, writeDirectories, type Field } from '../src/ifd';
+import { pattern16, sharp16, temporaryFolder, WIDE } from './pictures';
+
+const folder = await temporaryFolder();
+const [WIDTH, HEIGHT] = [37, 23];
+
+async function saved(name: string, bytes: Buffer): Promise<string> {
+  const path = join(folder, name);
+  await writeFile(path, bytes);
+  return path;
+}
+
+function exif() {
+  const directory = (...fields: Field[]) => new Map(fields.map((field) => [field.tag, field] as const));
+  const rational = (tag: number, a: number, b: number): Field => {
+    const value = Buffer.alloc(8);
+    value.writeUInt32LE(a, 0);
+    value.writeUInt32LE(b, 4);
+    return { tag, type: 5, count: 1, value };
+  };
+  return {
+    main: directory(asciiField(0x010f, 'Halden'), asciiField(0x0110, 'Halden K2'), shortField(0x0112, 6)),
+    exif: directory(
+      shortField(0x8827, 1600),
+      rational(0x829a, 1, 500),
+      rational(0x829d, 45, 10),
+      rational(0x920a, 300, 1),
+      asciiField(0xa434, 'Halden 300 mm f/4 Tele'),
+      asciiField(0x9003, '2026:05:18 06:41:09'),
+      longField(0xa002, 9999),
+    ),
+    gps: new Map(),
+  };
+}
+
+describe('reading and writing', () => {
+  for (const channels of [1, 3] as const) {
+    it.each(['tiff16', 'png16'] as const)(
+      `%s, ${channels} channel(s): every 16-bit code comes back`,
+      async (format) => {
+        const codes = pattern16(WIDTH, HEIGHT, channels);
+        const icc = channels === 3 ? WIDE : null;
+        const facts = { width: WIDTH, height: HEIGHT, channels, icc, directories: exif() };
+        const path = await saved(`${format}-${channels}`, await encodeCopy({ facts, codes }, format));
+        const back = await readPicture(path);
+        expect(back).toMatchObject({ width: WIDTH, height: HEIGHT, channels, bits: 16, orientation: 1 });
+        expect(Array.from(back.samples)).toEqual(Array.from(codes));
+        expect(back.icc?.equals(WIDE) ?? null).toBe(channels === 3 ? true : null);
+        expect(back.exposure).toEqual({
+          iso: 1600,
+          shutterS: 1 / 500,
+          fNumber: 4.5,
+          focalLengthMm: 300,
+          lens: 'Halden 300 mm f/4 Tele',
+          camera: 'Halden K2',
+          takenAt: '2026-05-18 06:41:09',
+        });
+        expect(back.directories!.exif.get(0xa002)!.value.readUInt32LE(0)).toBe(WIDTH);
+      },
+    );
+  }
+
+  it('png8: 257 v goes back to v exactly', async () => {
+    const codes = Uint16Array.from({ length: 256 * 3 }, (_, i) => Math.floor(i / 3) * 257);
+    const facts = { width: 256, height: 1, channels: 3 as const, icc: null, directories: null };
+    const back = await readPicture(await saved('eight.png', await encodeCopy({ facts, codes }, 'png8')));
+    expect(Array.from(back.samples)).toEqual(Array.from(codes, (code) => code / 257));
+  });
+
+  it('jpeg: near the truth, profile and EXIF kept, more quality more bytes', async () => {
+    const codes = Uint16Array.from({ length: 64 * 64 * 3 }, (_, i) => 20000 + 300 * (Math.floor(i / 3) % 64));
+    const facts = { width: 64, height: 64, channels: 3 as const, icc: WIDE, directories: exif() };
+    const bytes = await encodeCopy({ facts, codes }, 'jpeg', 95);
+    const back = await readPicture(await saved('copy.jpg', bytes));
+    expect(back.icc?.equals(WIDE)).toBe(true);
+    expect(back.exposure.iso).toBe(1600);
+    for (let i = 0; i < codes.length; i += 11) expect(Math.abs(back.samples[i] - codes[i] / 257)).toBeLessThan(4);
+    expect((await encodeCopy({ facts, codes }, 'jpeg', 30)).length).toBeLessThan(bytes.length);
+  });
+
+  // Exif 2.32, 4.6.4.A, tag 274: where row 0 and column 0 of the stored picture lie as seen.
+  it.each([1, 2, 3, 4, 5, 6, 7, 8])('orientation %i is turned upright', async (orientation) => {
+    const [w, h] = [3, 2];
+    const stored = Buffer.from([10, 20, 30, 40, 50, 60]);
+    const png = await sharp(stored, { raw: { width: w, height: h, channels: 1 } })
+      .toColourspace('b-w')
+      .png()
+      .toBuffer();
+    const block = writeDirectories({
+      main: new Map([[0x0112, shortField(0x0112, orientation)]]),
+      exif: new Map(),
+      gps: new Map(),
+    });
+    const back = await readPicture(await saved(`turned-${orientation}.png`, await withExif(png, block)));
+    const seen: Record<number, number[]> = {
+      1: [10, 20, 30, 40, 50, 60],
+      2: [30, 20, 10, 60, 50, 40],
+      3: [60, 50, 40, 30, 20, 10],
+      4: [40, 50, 60, 10, 20, 30],
+      5: [10, 40, 20, 50, 30, 60],
+      6: [40, 10, 50, 20, 60, 30],
+      7: [60, 30, 50, 20, 40, 10],
+      8: [30, 60, 20, 50, 10, 40],
+    };
+    expect(Array.from(back.samples)).toEqual(seen[orientation]);
+    expect([back.width, back.height]).toEqual(orientation >= 5 ? [2, 3] : [3, 2]);
+  });
+
+  it('reads what other writers make: LZW and big tiles of an independent TIFF writer, grey PNG, 8-bit TIFF', async () => {
+    const codes = pattern16(WIDTH, HEIGHT, 3);
+    for (const compression of ['none', 'lzw', 'deflate'] as const) {
+      const tiff = await sharp16(codes, WIDTH, HEIGHT, 3).tiff({ compression }).toBuffer();
+      expect(Array.from((await readPicture(await saved(`${compression}.tif`, tiff))).samples)).toEqual(
+        Array.from(codes),
+      );
+    }
+    const grey = Buffer.from([0, 80, 160, 255]);
+    const png = await sharp(grey, { raw: { width: 2, height: 2, channels: 1 } })
+      .toColourspace('b-w')
+      .png()
+      .toBuffer();
+    expect(await inspectPicture(await saved('grey.png', png))).toMatchObject({ channels: 1, bits: 8 });
+  });
+});
+
+/** Through a copy written by this program, whose own EXIF says 1, with the block exchanged. */
+async function withExif(png: Buffer, block: Buffer): Promise<Buffer> {
+  const body = Buffer.concat([Buffer.from('eXIf', 'latin1'), block]);
+  const chunk = Buffer.alloc(8 + body.length);
+  chunk.writeUInt32BE(block.length, 0);
+  body.copy(chunk, 4);
+  const { crc32 } = await import('./crc32');
+  chunk.writeUInt32BE(crc32(body), 4 + body.length);
+  return Buffer.concat([png.subarray(0, 33), chunk, png.subarray(33)]);
+}

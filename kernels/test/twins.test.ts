@@ -1,0 +1,57 @@
+import { readFile } from 'node:fs/promises';
+import { describe, expect, it } from 'vitest';
+import { filledPlane, PLAIN_KERNELS } from '@vitrocept/core';
+import { discPsf } from '../../core/src/psf/discPsf';
+import { linePsf } from '../../core/src/psf/linePsf';
+import { convolve, deadLeaves, withNoise } from '../../core/test/synthetic';
+import { createKernels } from '../src';
+
+const kernels = await createKernels(new Uint8Array(await readFile(new URL('../wasm/kernels.wasm', import.meta.url))));
+
+/** Sides with every radix: 4·4·5, 4·3·5, 4·5·5, 2·… */
+const SIZES = [
+  [80, 60],
+  [100, 48],
+  [64, 36],
+  [20, 120],
+] as const;
+
+describe('the WebAssembly kernels and their plain twins', () => {
+  it.each(SIZES)('deconvolve alike on %i × %i', (width, height) => {
+    const psf = width > 64 ? linePsf(7, 33) : discPsf(2.2);
+    const blurred = withNoise(convolve(deadLeaves(width, height, width), psf), 0.01, 3);
+    const weight = filledPlane(width, height, 1);
+    for (let i = 0; i < weight.data.length; i += 7) weight.data[i] = i % 3 ? 0.4 : 0;
+    const clipped = Uint8Array.from(blurred.data, (value) => (value > 0.7 ? 1 : 0));
+    const options = { lambda: 1.5e-3, iterations: 15, dataPenalty: 0.3 };
+    for (const evidence of [
+      { blurred, weight, clipped },
+      { blurred, weight, clipped: null },
+    ]) {
+      const fast = kernels.deconvolve(evidence, psf, options);
+      const plain = PLAIN_KERNELS.deconvolve(evidence, psf, options);
+      let worst = 0;
+      for (let i = 0; i < fast.data.length; i++) worst = Math.max(worst, Math.abs(fast.data[i] - plain.data[i]));
+      // A 16-bit code is 1.5e-5; the two differ by the order of their roundings.
+      expect(worst).toBeLessThan(1e-4);
+    }
+  });
+
+  it('give the same bits every time, also after a larger picture', () => {
+    const psf = discPsf(1.5);
+    const blurred = deadLeaves(48, 40, 2);
+    const evidence = { blurred, weight: filledPlane(48, 40, 1), clipped: null };
+    const options = { lambda: 1e-3, iterations: 5, dataPenalty: 0.3 };
+    const first = kernels.deconvolve(evidence, psf, options);
+    const large = { blurred: deadLeaves(240, 200, 1), weight: filledPlane(240, 200, 1), clipped: null };
+    kernels.deconvolve(large, psf, options);
+    expect(kernels.deconvolve(evidence, psf, options).data).toEqual(first.data);
+  });
+
+  it('stop when asked', () => {
+    const blurred = filledPlane(16, 16, 0.5);
+    const evidence = { blurred, weight: blurred, clipped: null };
+    const options = { lambda: 1e-3, iterations: 9, dataPenalty: 0.3, shouldStop: () => true };
+    expect(() => kernels.deconvolve(evidence, discPsf(1), options)).toThrow('Stopped.');
+  });
+});

@@ -1,18 +1,18 @@
 import type { FastifyInstance } from 'fastify';
 import { createReadStream, existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { mixed, object, string } from 'yup';
+import { mixed, number, object, string } from 'yup';
 import { DEFAULT_JPEG_QUALITY, FORMAT_MIME, SAVE_FORMATS, type SaveFormat } from '@vitrocept/files';
 import type { Services } from '../services';
 import { HttpError, notFound } from './errors';
-import { idParams, STRICT, whole } from './schemas';
+import { idParams, STRICT } from './schemas';
 
 const newRender = object({
   frameId: string().required(),
   format: mixed<SaveFormat>()
     .oneOf([...SAVE_FORMATS])
     .required(),
-  quality: whole(1, 100).default(DEFAULT_JPEG_QUALITY),
+  quality: number().integer().min(1).max(100),
 }).noUnknown();
 
 export function renderRoutes(app: FastifyInstance, services: Services): void {
@@ -27,7 +27,7 @@ export function renderRoutes(app: FastifyInstance, services: Services): void {
   app.get('/api/renders', () => stores.renders.all());
 
   app.post('/api/renders', (request, reply) => {
-    const { frameId, format, quality } = newRender.validateSync(request.body, STRICT);
+    const { frameId, format, quality = DEFAULT_JPEG_QUALITY } = newRender.validateSync(request.body, STRICT);
     const frame = stores.frames.get(frameId);
     if (!frame) throw notFound('frame');
     const { prescription } = stores.prescriptions.get(frameId);

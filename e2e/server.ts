@@ -45,7 +45,6 @@ export class TestServer {
 
 /** Every test: a server of its own, and no error in the page's console. */
 export const test = base.extend<{ server: TestServer; quietConsole: void }>({
-  // eslint-disable-next-line no-empty-pattern -- Playwright wants the pattern
   server: async ({}, use) => {
     const data = await mkdtemp(join(tmpdir(), 'vitrocept-e2e-'));
     const server = new TestServer(data);

@@ -19,6 +19,8 @@ function vitrocept(...args: string[]) {
   const child = spawnSync(process.execPath, [join(ROOT, 'scripts/vitrocept.mjs'), ...args], {
     cwd: folder,
     encoding: 'utf8',
+    // As npm sets it: the folder that the person calls from.
+    env: { ...process.env, INIT_CWD: folder },
   });
   return { code: child.status, out: child.stdout, errors: child.stderr };
 }

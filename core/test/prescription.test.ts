@@ -120,6 +120,8 @@ describe('the prescription', () => {
     const plan = full();
     const field = fieldOf(plan, settingsOf(plan)!)!;
     expect(field.ladder[0]).toBeCloseTo(3, 5);
+    // Not beyond the size in the middle of the subject.
+    expect(sizeAt(field, 500, 0)).toBeLessThanOrEqual(7.01);
     expect(sizeAt(field, 0, 0)).toBeLessThan(sizeAt(field, 250, 0));
     expect(sizeAt(field, 250, 0)).toBeLessThan(sizeAt(field, 500, 0));
     const byHand = { ...plan, recovery: { ...plan.recovery!, blurSizePx: { value: 5, auto: false } } };

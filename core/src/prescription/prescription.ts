@@ -198,7 +198,7 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
           .noUnknown()
           .required(),
       )
-      .max(200)
+      .max(500)
       .required(),
     measured: object({
       over: object({

@@ -100,10 +100,11 @@ export function renderTile(
       },
       settings,
       source.psf ? null : fieldOf(prescription, settings),
+      inner,
       effort,
       recover,
     );
-    answer.forEach((plane, c) => blend(result[c], cropPlane(plane, inner), alpha, share));
+    answer.forEach((plane, c) => blend(result[c], plane, alpha, share));
   }
   const codes = encodeChannels(result, source.space);
   if (!prescription.cleaning && alpha) keepUntouched(codes, original, alpha, piece.channels);

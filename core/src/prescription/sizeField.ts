@@ -1,5 +1,7 @@
-import type { Plane } from '../picture/plane';
-import type { RecoveryEffort, RecoveryInput, RecoverySettings } from '../recover/recover';
+import { cropPlane } from '../picture/crop';
+import { createPlane, type Plane } from '../picture/plane';
+import { grow, intersect, wholeOf, type Region } from '../picture/region';
+import { reachOfRecovery, type RecoveryEffort, type RecoveryInput, type RecoverySettings } from '../recover/recover';
 import type { Prescription, SizePlace } from './prescription';
 
 /**
@@ -12,19 +14,25 @@ export interface SizeField {
 }
 
 const LEAST_SIZE_PX = 1;
-const RUNG_RATIO = 1.35;
+const RUNG_RATIO = 1.45;
 /** How fast a place's say falls with distance, px. */
-const SPREAD_PX = 140;
+const SPREAD_PX = 36;
 
 /** The field of a prescription, or null where one size holds: measured so, or set by hand. */
 export function fieldOf(prescription: Prescription, settings: RecoverySettings): SizeField | null {
   const { reading, recovery } = prescription;
   const automatic = recovery?.blurSizePx.auto === true && reading?.auto === true;
   if (!automatic || reading.method !== settings.method || reading.sizes.length < 2) return null;
-  const sizes = reading.sizes.map((place) => Math.max(LEAST_SIZE_PX, place.blurSizePx));
+  // Farther out of focus than the middle of the subject there is little to be had and much to be invented.
+  const most = Math.max(LEAST_SIZE_PX, settings.blurSizePx);
+  const places = reading.sizes.map((place) => ({
+    ...place,
+    blurSizePx: Math.min(most, Math.max(LEAST_SIZE_PX, place.blurSizePx)),
+  }));
+  const sizes = places.map((place) => place.blurSizePx);
   const ladder = [Math.min(...sizes)];
   while (ladder[ladder.length - 1] < Math.max(...sizes) / 1.02) ladder.push(ladder[ladder.length - 1] * RUNG_RATIO);
-  return { places: reading.sizes, ladder };
+  return { places, ladder };
 }
 
 /** Size at a place of the frame: the geometric mean of the measured ones, weighted by nearness. */
@@ -34,7 +42,7 @@ export function sizeAt({ places }: SizeField, x: number, y: number): number {
   for (const place of places) {
     const squared = ((x - place.x) ** 2 + (y - place.y) ** 2) / (SPREAD_PX * SPREAD_PX);
     const weight = 1 / (0.05 + squared * squared);
-    sum += weight * Math.log(Math.max(LEAST_SIZE_PX, place.blurSizePx));
+    sum += weight * Math.log(place.blurSizePx);
     weights += weight;
   }
   return Math.exp(sum / weights);
@@ -42,29 +50,79 @@ export function sizeAt({ places }: SizeField, x: number, y: number): number {
 
 type Recover = (input: RecoveryInput, settings: RecoverySettings, effort: RecoveryEffort) => Plane[];
 
-/** Recovers with one size, or with the rungs that the area needs, blended px by px. */
+/** A rung of at most this size is sharp already: there the original stays. */
+const SHARP_PX = 2.2;
+
+/**
+ * Recovers `inner` (a part of the input, in its samples) with one size, or rung by rung, blended px by px. Each rung is
+ * solved only where it is needed, with as much around it as its own blur asks for.
+ */
 export function recoverOverField(
   input: RecoveryInput,
   settings: RecoverySettings,
   field: SizeField | null,
+  inner: Region,
   effort: RecoveryEffort,
   recover: Recover,
 ): Plane[] {
-  if (!field) return recover(input, settings, effort);
-  const { width, height } = input.known;
-  const rungs = rungMap(field, input.originX, input.originY, width, height);
-  const out = input.channels.map((channel) => ({ ...channel, data: new Float32Array(channel.data.length) }));
+  if (!field) return recover(input, settings, effort).map((plane) => cropPlane(plane, inner));
+  const { width, height } = inner;
+  const rungs = rungMap(field, input.originX + inner.x, input.originY + inner.y, width, height);
+  const out = input.channels.map(() => createPlane(width, height));
   field.ladder.forEach((blurSizePx, rung) => {
-    if (!rungs.some((value) => Math.abs(value - rung) < 1)) return;
-    const answer = recover(input, { ...settings, blurSizePx }, effort);
-    answer.forEach((plane, c) => {
-      for (let i = 0; i < rungs.length; i++) {
+    const part = boundsOf(rungs, width, height, rung);
+    if (!part) return;
+    const wanted = { ...part, x: part.x + inner.x, y: part.y + inner.y };
+    const sized = { ...settings, blurSizePx };
+    const seen = intersect(grow(wanted, reachOfRecovery(sized)), wholeOf(input.known));
+    const answer = blurSizePx > SHARP_PX ? recover(cropInput(input, seen), sized, effort) : null;
+    for (let y = part.y; y < part.y + part.height; y++) {
+      for (let x = part.x; x < part.x + part.width; x++) {
+        const i = y * width + x;
         const weight = 1 - Math.abs(rungs[i] - rung);
-        if (weight > 0) out[c].data[i] += weight * plane.data[i];
+        if (weight <= 0) continue;
+        const [column, row] = [x + inner.x, y + inner.y];
+        for (let c = 0; c < out.length; c++) {
+          const value = answer
+            ? answer[c].data[(row - seen.y) * seen.width + column - seen.x]
+            : input.channels[c].data[row * input.known.width + column];
+          out[c].data[i] += weight * value;
+        }
       }
-    });
+    }
   });
   return out;
+}
+
+/** Where a rung has a say; null where nowhere. */
+function boundsOf(rungs: Float32Array, width: number, height: number, rung: number): Region | null {
+  let [left, top, right, bottom] = [width, height, -1, -1];
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      if (Math.abs(rungs[i] - rung) >= 1) continue;
+      left = Math.min(left, x);
+      right = Math.max(right, x);
+      top = Math.min(top, y);
+      bottom = y;
+    }
+  }
+  return right < 0 ? null : { x: left, y: top, width: right - left + 1, height: bottom - top + 1 };
+}
+
+function cropInput(input: RecoveryInput, seen: Region): RecoveryInput {
+  const clipped = new Uint8Array(seen.width * seen.height);
+  for (let row = 0; row < seen.height; row++) {
+    const from = (seen.y + row) * input.known.width + seen.x;
+    clipped.set(input.clipped.subarray(from, from + seen.width), row * seen.width);
+  }
+  return {
+    ...input,
+    channels: input.channels.map((channel) => cropPlane(channel, seen)),
+    known: cropPlane(input.known, seen),
+    clipped,
+    originX: input.originX + seen.x,
+    originY: input.originY + seen.y,
+  };
 }
 
 const STEP = 16;

@@ -15,8 +15,8 @@ export interface CauseFit {
   readonly floor: number;
 }
 
-/** Size measured at one place; blur varies with depth. 0 where nothing but sharpness was found. */
-export interface LocalSize {
+/** Size fitted over one place; blur varies with depth. */
+export interface PlaceSize {
   readonly x: number;
   readonly y: number;
   readonly size: number;
@@ -30,7 +30,7 @@ export interface CauseOfBlur {
   readonly sharpCost: number;
   readonly sharpFloor: number;
   /** Sizes by place, where they differ clearly; else empty. */
-  readonly sizes: readonly LocalSize[];
+  readonly sizes: readonly PlaceSize[];
 }
 
 /** Below this power the transfer function counts as nothing: windows leak that much into its zeros. */
@@ -46,6 +46,8 @@ const WIDE_GAUSSIAN_CAUTION = 0.05;
 const VARYING_SCATTER = 0.22;
 /** A subject of which this share of windows is out of focus is soft, even where the rest is sharp. */
 const PARTLY_SHARE = 0.25;
+/** JPEG leaves nothing to be believed at higher frequencies, cycles per px. */
+export const JPEG_HIGHEST = 0.3;
 const COARSE_ROUNDS = 4;
 const FINE_ROUNDS = 8;
 
@@ -59,7 +61,7 @@ const FINE_ROUNDS = 8;
  * Mathematical Statistics 35 (1964) for the robust loss.
  */
 export function findCause(places: readonly LocalSpectrum[], noiseVariance: number, jpeg: boolean): CauseOfBlur {
-  const highest = jpeg ? 0.3 : 0.5;
+  const highest = jpeg ? JPEG_HIGHEST : 0.5;
   const options: FitOptions = {
     logFloor: Math.log(Math.max(noiseVariance, 1e-9)),
     floorSpread: jpeg ? 2 : 0.7,

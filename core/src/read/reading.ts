@@ -2,8 +2,9 @@ import type { Channels } from '../picture/picture';
 import { lumaOf } from '../picture/picture';
 import type { Plane } from '../picture/plane';
 import { CoreError } from '../errors';
-import { blurSizeOf, findCause, logGainOf, type BlurCause, type CauseFit } from './cause';
-import { expectedLumaVariance, fitNoise, noiseAtMidTonePercent, type NoiseLine } from './noise';
+import { blurSizeOf, findCause, JPEG_HIGHEST, logGainOf, type BlurCause, type CauseFit } from './cause';
+import { localSizes } from './localSizes';
+import { expectedLumaVariance, fitNoise, lumaNoiseLine, noiseAtMidTonePercent, type NoiseLine } from './noise';
 import { localNoise } from './localNoise';
 import { pileOf, type Pile } from './pile';
 import { localSpectra, mergeSpectra } from './powerSpectrum';
@@ -66,26 +67,28 @@ const UNMASKED_CONFIDENCE = 0.5;
 export function takeReading(input: ReadingInput): Reading {
   const { channels, lumaWeights, use } = input;
   const luma = lumaOf(channels, lumaWeights);
-  const places = localSpectra(luma, use, input.clipped);
-  if (places.length === 0) {
+  const spectra = localSpectra(luma, use, input.clipped);
+  if (spectra.length === 0) {
     throw new CoreError(
       'READING_AREA',
       'The measured area is too small or too bright: it must hold a square of at least 64 px without clipped light.',
     );
   }
-  const spectrum = mergeSpectra(places);
+  const spectrum = mergeSpectra(spectra);
   const inside = { ...use, data: use.data.map((value) => (value > 0.5 ? 1 : 0)) };
   const noise = fitNoise(channels, inside);
   const variance = expectedLumaVariance(channels, inside, noise, lumaWeights);
-  const found = findCause(places, variance, input.jpeg);
+  const found = findCause(spectra, variance, input.jpeg);
   const noisePercent = noiseAtMidTonePercent(noise, lumaWeights);
   const floor = Math.max(found.best?.floor ?? found.sharpFloor, variance);
-  const detail = recoverableDetail(found.best, spectrum.power, spectrum.side, floor);
-  const blurSizePx = found.best ? blurSizeOf(found.best) : 0;
+  const places = found.best?.cause === 'missed-focus' ? focusByPlace(luma, input, noise) : [];
+  const best = found.best && places.length > 0 ? { ...found.best, size: medianSize(places) / 2 } : found.best;
+  const detail = recoverableDetail(best, spectrum.power, spectrum.side, floor);
+  const blurSizePx = best ? blurSizeOf(best) : 0;
   return {
-    cause: found.best && causeReading(found.best),
+    cause: best && causeReading(best),
     runnerUp: found.runnerUp && causeReading(found.runnerUp),
-    sizes: found.sizes.map(({ x, y, size }) => ({ x, y, blurSizePx: blurSizeOf({ ...found.best!, size }) })),
+    sizes: places,
     confidence: confidenceOf(found.best, found.runnerUp, found.sharpCost, input.masked),
     noise,
     noisePercent,
@@ -95,6 +98,27 @@ export function takeReading(input: ReadingInput): Reading {
     finestRecoverablePx: 1 / detail.recoverable,
     pile: pileOf(blurSizePx, noisePercent, detail.recoverable),
   };
+}
+
+/** Sizes that differ by less than this from place to place are one size. */
+const VARYING_RATIO = 1.4;
+
+/** The size of a missed focus at every place, where it clearly changes over the subject; else empty. */
+function focusByPlace(
+  luma: Plane,
+  { use, clipped, jpeg, lumaWeights }: ReadingInput,
+  noise: readonly NoiseLine[],
+): PlaceReading[] {
+  const sizes = localSizes(luma, use, clipped, lumaNoiseLine(noise, lumaWeights), jpeg ? JPEG_HIGHEST : 0.5);
+  const sorted = sizes.map(({ sizePx }) => sizePx).sort((a, b) => a - b);
+  const at = (share: number) => sorted[Math.floor(share * (sorted.length - 1))];
+  if (sorted.length < 4 || at(0.9) < VARYING_RATIO * at(0.1)) return [];
+  return sizes.map(({ x, y, sizePx }) => ({ x, y, blurSizePx: Math.round(sizePx * 10) / 10 }));
+}
+
+function medianSize(places: readonly PlaceReading[]): number {
+  const sorted = places.map(({ blurSizePx }) => blurSizePx).sort((a, b) => a - b);
+  return sorted[sorted.length >> 1];
 }
 
 function causeReading(fit: CauseFit): CauseReading {

@@ -1,4 +1,4 @@
-import type { Prescription } from '@vitrocept/core';
+import type { AcceptedReading, Prescription } from '@vitrocept/core';
 import type { FrameDetail } from '../api/queries';
 import { causeSentence, METHOD_NAMES, PILE_NAMES } from '../words';
 import { PsfDrawing } from './PsfDrawing';
@@ -33,6 +33,11 @@ export function ReadingCard({ frame, prescription }: { frame: FrameDetail; presc
           </div>
         </div>
       </div>
+      {reading.auto && reading.sizes.length > 1 && (
+        <p className="hint">
+          Changes over the subject: {spreadOf(reading.sizes)} px. Recovery follows it place by place.
+        </p>
+      )}
       {isStale && (
         <p className="out-of-date">Out of date: the mask has changed since. Measure again in the Measure step.</p>
       )}
@@ -54,6 +59,13 @@ export function ReadingCard({ frame, prescription }: { frame: FrameDetail; presc
       </dl>
     </section>
   );
+}
+
+/** From the tenth to the ninetieth percentile. */
+function spreadOf(sizes: AcceptedReading['sizes']): string {
+  const sorted = sizes.map(({ blurSizePx }) => blurSizePx).sort((a, b) => a - b);
+  const at = (share: number) => sorted[Math.round(share * (sorted.length - 1))].toFixed(0);
+  return `${at(0.1)} to ${at(0.9)}`;
 }
 
 function ReadingMissing({ frame }: { frame: FrameDetail }) {

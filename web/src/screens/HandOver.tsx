@@ -49,13 +49,7 @@ export function HandOver() {
               <dt>Where</dt>
               <dd>{hasMask ? `under mask “${mask.name}” at ${mask.opacityPercent} %` : 'the whole frame'}</dd>
               <dt>Untouched</dt>
-              <dd>
-                {!hasMask
-                  ? 'nothing: there is no mask'
-                  : frame.format === 'jpeg'
-                    ? 'outside the mask every pixel keeps its value, in PNG and TIFF'
-                    : 'outside the mask every pixel keeps its value, in PNG and TIFF of the same depth or deeper'}
-              </dd>
+              <dd>{untouchedSentence(hasMask, format, frame.bits)}</dd>
               <dt>Size</dt>
               <dd className="figure">
                 {frame.width} × {frame.height} px
@@ -132,4 +126,12 @@ export function HandOver() {
       </section>
     </>
   );
+}
+
+/** What is promised of the pixels outside the mask, in the chosen format. */
+function untouchedSentence(hasMask: boolean, format: Format, bits: 8 | 16): string {
+  if (!hasMask) return 'nothing: there is no mask';
+  if (format === 'jpeg') return 'not promised: JPEG compresses every pixel again';
+  if (format === 'png8' && bits === 16) return 'not promised: 8 bits hold less than the original’s 16';
+  return 'outside the mask every pixel keeps its exact value';
 }

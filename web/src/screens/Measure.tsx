@@ -207,8 +207,12 @@ function MeasuredBox({ box, placement, onChange }: { box: Box; placement: Placem
         y={placement.y + box.y * placement.scale}
         width={box.width * placement.scale}
         height={box.height * placement.scale}
-        stroke="#17695F"
+        stroke="#F7F7F5"
         strokeWidth={2}
+        shadowColor="#1C1F1E"
+        shadowBlur={3}
+        shadowOpacity={1}
+        shadowForStrokeEnabled
         strokeScaleEnabled={false}
         draggable
         onDragEnd={read}

@@ -10,6 +10,7 @@ import {
   chooseTrial,
   differsFromChoice,
   duplicateTrial,
+  followsPlaces,
   removeTrial,
   STARTING_AMOUNT,
 } from './trialActs';
@@ -117,6 +118,7 @@ export function TrialTray({ trial, index, prescription, canAdd }: TrialTrayProps
           </select>
         </div>
         <span className="text-soft">{maskName}</span>
+        {followsPlaces(prescription, trial) && <span className="hint">follows the size by place</span>}
         <div className="tray-buttons">
           <Button size="sm" variant="outline-primary" onClick={() => set(automatic, '')}>
             all Automatic

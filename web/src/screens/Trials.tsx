@@ -8,7 +8,7 @@ import { WallCell } from '../surfaces/WallCell';
 import { METHOD_NAMES, trialLetter } from '../words';
 import { useWorkspace } from './FrameWorkspace';
 import { TrialTray } from './TrialTray';
-import { addTrial, chooseTrial, differsFromChoice, removeTrial, suggestedStart } from './trialActs';
+import { addTrial, chooseTrial, differsFromChoice, followsPlaces, removeTrial, suggestedStart } from './trialActs';
 
 const CELL = { width: 177, height: 150 };
 
@@ -208,7 +208,10 @@ interface TrialHeadProps {
 function TrialHead({ trial, index, prescription, isSelected, onSelect }: TrialHeadProps) {
   const isChosen = prescription.recovery?.trialId === trial.id;
   const isChanged = differsFromChoice(prescription, trial);
-  const figures = [trial.amount.value.toFixed(0), `${trial.blurSizePx.value.toFixed(1)} px`];
+  const figures = [
+    trial.amount.value.toFixed(0),
+    followsPlaces(prescription, trial) ? 'by place' : `${trial.blurSizePx.value.toFixed(1)} px`,
+  ];
   if (trial.method === 'straight-movement') figures.push(`${trial.directionDeg.value.toFixed(0)}°`);
   return (
     <div role="columnheader" style={{ width: CELL.width }}>
@@ -218,12 +221,11 @@ function TrialHead({ trial, index, prescription, isSelected, onSelect }: TrialHe
         aria-pressed={isSelected}
         onClick={onSelect}
       >
-        <span>
+        <span className="trial-method">
           <strong>{trialLetter(index)}</strong> {METHOD_NAMES[trial.method]}
         </span>
         <span className="figure">
-          {figures.join(' · ')}{' '}
-          {isChosen && <em className="chosen-mark">{isChanged ? 'chosen, changed since' : 'chosen'}</em>}
+          {figures.join(' · ')} {isChosen && <em className="chosen-mark">{isChanged ? 'was chosen' : 'chosen'}</em>}
         </span>
       </button>
     </div>

@@ -82,3 +82,8 @@ export function differsFromChoice(old: Prescription, trial: Trial): boolean {
   const { id: trialId, ...recovery } = trial;
   return JSON.stringify({ ...recovery, trialId }) !== JSON.stringify(old.recovery);
 }
+
+/** The blur size is automatic and was measured place by place: the recovery follows it. */
+export function followsPlaces({ reading }: Prescription, trial: Trial): boolean {
+  return trial.blurSizePx.auto && reading?.auto === true && reading.method === trial.method && reading.sizes.length > 1;
+}

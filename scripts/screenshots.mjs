@@ -1,0 +1,131 @@
+import { chromium } from '@playwright/test';
+import { spawn } from 'node:child_process';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { buildPage } from './build.mjs';
+import { ensurePackages, ensurePrograms, ROOT, TEST_PROGRAMS } from './setup.mjs';
+
+/** Takes docs/screenshots: a fresh start with the demo shoot, and the job done on one frame. */
+ensurePackages();
+ensurePrograms(TEST_PROGRAMS);
+buildPage();
+const folder = join(ROOT, 'docs', 'screenshots');
+mkdirSync(folder, { recursive: true });
+const data = mkdtempSync(join(tmpdir(), 'vitrocept-shots-'));
+const server = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+  cwd: ROOT,
+  env: { ...process.env, VITROCEPT_DATA: data, PORT: '0' },
+  stdio: ['ignore', 'pipe', 'inherit'],
+});
+const url = await new Promise((resolve) => {
+  server.stdout.on('data', (chunk) => {
+    const found = /http:\/\/127\.0\.0\.1:\d+/.exec(String(chunk));
+    if (found) resolve(found[0]);
+  });
+});
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] });
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+const shoot = (name) => page.screenshot({ path: join(folder, `${name}.png`) });
+const SIZE = { width: 2160, height: 1440 };
+
+async function stroke(points) {
+  const box = await page.locator('.surface').boundingBox();
+  const scale = Math.min(box.width / SIZE.width, box.height / SIZE.height);
+  const left = box.x + (box.width - SIZE.width * scale) / 2;
+  const top = box.y + (box.height - SIZE.height * scale) / 2;
+  for (let i = 0; i < points.length; i++) {
+    await page.mouse.move(left + points[i][0] * scale, top + points[i][1] * scale, { steps: 8 });
+    if (i === 0) await page.mouse.down();
+  }
+  await page.mouse.up();
+}
+
+await page.goto(url);
+await page.waitForFunction(
+  () => document.body.innerText.includes('12 frames') && !document.body.innerText.includes('not read yet'),
+  undefined,
+  {
+    timeout: 300_000,
+  },
+);
+await page.waitForTimeout(1500);
+await shoot('shoots');
+await page.getByRole('link', { name: /Saltmere/ }).click();
+await page.waitForTimeout(2500);
+await shoot('contact-sheet');
+await page.getByRole('link', { name: /0413/ }).click();
+await page.getByRole('link', { name: /^Mask/ }).click();
+await page.getByLabel('Size, number').fill('230');
+await page.keyboard.press('Enter');
+await page.waitForTimeout(2500);
+await stroke([
+  [700, 380],
+  [1000, 250],
+  [1330, 300],
+  [1480, 560],
+  [1200, 560],
+  [820, 560],
+  [720, 700],
+  [1000, 760],
+  [1400, 720],
+]);
+await stroke([
+  [760, 860],
+  [1100, 900],
+  [1480, 880],
+  [1560, 1000],
+  [1100, 1030],
+  [720, 1020],
+]);
+await stroke([
+  [720, 230],
+  [760, 170],
+  [830, 200],
+]);
+await stroke([
+  [1360, 190],
+  [1420, 130],
+  [1500, 210],
+  [1480, 320],
+]);
+await page.waitForTimeout(1200);
+await shoot('mask');
+await page.getByRole('link', { name: /^Measure/ }).click();
+await page.getByRole('button', { name: 'Measure here' }).click();
+await page.getByText('over the mask', { exact: true }).waitFor({ timeout: 120_000 });
+await page.waitForTimeout(2500);
+await shoot('measure');
+await page.getByRole('link', { name: /^Trials/ }).click();
+const map = await page.locator('.overview svg').boundingBox();
+for (const [x, y] of [
+  [744, 575],
+  [880, 800],
+  [1010, 330],
+]) {
+  await page.mouse.click(map.x + (x / SIZE.width) * map.width, map.y + (y / SIZE.height) * map.height);
+}
+await page.getByRole('button', { name: 'Suggested trials' }).click();
+for (const [i, name] of ['eye', 'whiskers', 'fur'].entries())
+  await page.getByLabel(`Name of probe ${i + 1}`).fill(name);
+await page.waitForFunction(
+  () => {
+    const cells = [...document.querySelectorAll('.wall-cell')];
+    return cells.length === 12 && cells.every((cell) => cell.dataset.state === 'current');
+  },
+  undefined,
+  { timeout: 240_000 },
+);
+await page.locator('.brand').hover();
+await page.getByRole('button', { name: /Choose A/ }).click();
+await page.waitForTimeout(600);
+await shoot('trials');
+await page.getByRole('link', { name: /^Hand over/ }).click();
+await page.getByRole('button', { name: 'Render and save a copy' }).click();
+await page.locator('article[data-state="done"]').waitFor({ timeout: 300_000 });
+await page.waitForTimeout(600);
+await shoot('hand-over');
+await browser.close();
+server.kill('SIGTERM');
+await new Promise((resolve) => server.once('exit', resolve));
+rmSync(data, { recursive: true, force: true });

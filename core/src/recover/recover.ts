@@ -11,6 +11,7 @@ import { edgeContrast, edgeContrastReach } from './edgeContrast';
 import { isBlurMethod, psfOf, type Method } from './blurModel';
 import { limitHalos, neighbourhoodRange } from './haloLimit';
 import type { Kernels } from '../kernels';
+import { tooSharpFor } from './tooSharp';
 import { trustOf } from './trust';
 
 /** Everything a recovery needs as numbers; nothing here is measured on the way. */
@@ -77,7 +78,7 @@ export function reachOfRecovery(settings: RecoverySettings, psf?: Psf): number {
 export function recover(input: RecoveryInput, settings: RecoverySettings, effort: RecoveryEffort): Plane[] {
   const luma = lumaOf(input.channels, input.lumaWeights);
   const blurred = isBlurMethod(settings.method);
-  const recovered = blurred ? deconvolveAll(input, settings, effort, luma) : sharpenLuma(input, settings, luma);
+  const recovered = blurred ? recoverBlurred(input, settings, effort, luma) : sharpenLuma(input, settings, luma);
   return settings.grainKeptPercent > 0 ? keepGrain(recovered, input, settings) : recovered;
 }
 
@@ -86,6 +87,24 @@ function sharpenLuma(input: RecoveryInput, settings: RecoverySettings, luma: Pla
   return input.channels.map((channel) => ({
     ...channel,
     data: channel.data.map((value, i) => value + result.data[i] - luma.data[i]),
+  }));
+}
+
+/** Deconvolves; where a missed focus is contradicted by sharp edges the original stays, and its data are not believed. */
+function recoverBlurred(
+  input: RecoveryInput,
+  settings: RecoverySettings,
+  effort: RecoveryEffort,
+  luma: Plane,
+): Plane[] {
+  const sharp =
+    settings.method === 'missed-focus' && !input.psf ? tooSharpFor(settings.blurSizePx, luma, input.clipped) : null;
+  if (!sharp) return deconvolveAll(input, settings, effort, luma);
+  const known = { ...input.known, data: input.known.data.map((value, i) => (sharp.data[i] > 0.3 ? 0 : value)) };
+  const answer = deconvolveAll({ ...input, known }, settings, effort, luma);
+  return answer.map((plane, c) => ({
+    ...plane,
+    data: plane.data.map((value, i) => value + sharp.data[i] * (input.channels[c].data[i] - value)),
   }));
 }
 

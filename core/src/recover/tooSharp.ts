@@ -1,0 +1,49 @@
+import { gaussianBlur } from '../picture/gaussianBlur';
+import { createPlane, type Plane } from '../picture/plane';
+import { boxMean, localNoise } from '../read/localNoise';
+import { neighbourhoodRange } from './haloLimit';
+
+/** How far beyond the steepest slope that the blur allows: legitimate fine texture reaches about twice. */
+const MARGIN = 2;
+/** A slope counts from this many times the noise. */
+const LEAST_SLOPE_SIGMAS = 7;
+/** A steep sample counts where this share of the square around it is steep too. */
+const LEAST_COMPANY = 0.12;
+const COMPANY_REACH = 4;
+/** px around such a slope that are left out with it. */
+const REACH = 2;
+
+/**
+ * Where the photograph is sharper than a missed focus of `diameterPx` can be: a whisker in focus before a soft cheek.
+ * An edge of height h seen through a disc of diameter D rises by at most 4·h/(π·D) a px (the disc's chord is D, its area
+ * π·D²/4); what rises more than twice as fast was not blurred so. Returns 1 there, softly falling to 0, or null.
+ */
+export function tooSharpFor(diameterPx: number, luma: Plane, clipped: Uint8Array): Plane | null {
+  const { width, height, data } = luma;
+  const { low, high } = neighbourhoodRange(luma, Math.max(2, Math.round(diameterPx / 2)));
+  const steepest = (MARGIN * 4) / (Math.PI * diameterPx);
+  const local = localNoise(luma);
+  // Clipping cuts a soft rise off and leaves its steep flank.
+  const white = neighbourhoodRange({ ...luma, data: Float32Array.from(clipped) }, REACH + 1).high;
+  const steep = createPlane(width, height);
+  for (let y = 1; y < height - 1; y++) {
+    for (let x = 1; x < width - 1; x++) {
+      const i = y * width + x;
+      const across = Math.max(Math.abs(data[i + 1] - data[i]), Math.abs(data[i] - data[i - 1]));
+      const down = Math.max(Math.abs(data[i + width] - data[i]), Math.abs(data[i] - data[i - width]));
+      const slope = Math.max(across, down);
+      if (slope < steepest * (high.data[i] - low.data[i])) continue;
+      if (slope < LEAST_SLOPE_SIGMAS * Math.sqrt(local.data[i] + 1e-6)) continue;
+      if (white.data[i] === 0) steep.data[i] = 1;
+    }
+  }
+  // Grain is steep here and there; an edge is steep along its length.
+  const share = boxMean(steep, COMPANY_REACH);
+  let any = false;
+  const found = {
+    ...steep,
+    data: steep.data.map((value, i) => (value === 1 && share.data[i] >= LEAST_COMPANY ? 1 : 0)),
+  };
+  for (const value of found.data) if (value === 1) any = true;
+  return any ? gaussianBlur(neighbourhoodRange(found, REACH).high, 0.8) : null;
+}

@@ -4,6 +4,7 @@ import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { readdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import sharp from 'sharp';
 import { DEMO, expect, ROOT, test } from './server';
 
 const FRAME = join(DEMO, 'frames', 'saltmere-0704.tif');
@@ -41,9 +42,7 @@ test('a soft frame in, a recovered frame out', async ({ page, server }) => {
   await expect(page.getByRole('link', { name: /Saltmere field station, May/ })).toBeVisible();
   await expectAccessible(page);
   const jpeg = await readFile(join(DEMO, 'frames', 'saltmere-0801.jpg'));
-  await page
-    .getByLabel('Files to bring in')
-    .setInputFiles([FRAME, join(DEMO, 'masks', 'saltmere-0803.png')].map((path) => path));
+  await page.getByLabel('Files to bring in').setInputFiles([FRAME, join(DEMO, 'masks', 'saltmere-0803.png')]);
   await expect(page).toHaveURL(/\/shoots\//);
   await page.getByLabel('Files to bring in').setInputFiles([
     { name: 'cut.jpg', mimeType: 'image/jpeg', buffer: jpeg.subarray(0, 60_000) },
@@ -150,6 +149,18 @@ test('a soft frame in, a recovered frame out', async ({ page, server }) => {
   await page.goto(server.url + pathname);
   await expect(page.getByRole('button', { name: 'A is chosen' })).toBeVisible();
 
+  // What is judged at 100 % …
+  await page.getByLabel('Magnification').selectOption('100 %');
+  await expect(page.locator('.wall-cell[data-state="current"]')).toHaveCount(8, { timeout: 120_000 });
+  const probe = await page.evaluate(async (id) => {
+    const { saved } = await (await fetch(`/api/frames/${id}`)).json();
+    return saved.prescription.probes[0] as { x: number; y: number };
+  }, pathname.split('/')[2]);
+  const judged = await trialA.locator('canvas').evaluate((canvas: HTMLCanvasElement) => {
+    const { width, height } = canvas;
+    return { width, height, rgba: Array.from(canvas.getContext('2d')!.getImageData(0, 0, width, height).data) };
+  });
+
   // Hand over: a 16-bit TIFF, opened by an independent reader.
   await page.getByRole('link', { name: /^Hand over/ }).click();
   await page.getByRole('button', { name: 'Render and save a copy' }).click();
@@ -178,6 +189,24 @@ test('a soft frame in, a recovered frame out', async ({ page, server }) => {
   expect(String(facts.lens)).toContain('Halden 85 mm');
   expect(facts.changedInside).toBeGreaterThan(10_000);
   expect(await readdir(join(server.data, 'outbox'))).toEqual(['saltmere-0704-recovered.tiff']);
+
+  // … is what is written, pixel by pixel.
+  const cell = {
+    left: Math.floor(probe.x - judged.width / 2),
+    top: Math.floor(probe.y - judged.height / 2),
+    width: judged.width,
+    height: judged.height,
+  };
+  const { data: written } = await sharp(copy, { ignoreIcc: true })
+    .extract(cell)
+    .toColourspace('rgb16')
+    .raw({ depth: 'ushort' })
+    .toBuffer({ resolveWithObject: true });
+  const codes = new Uint16Array(written.buffer, written.byteOffset, written.byteLength / 2);
+  const differing = Array.from({ length: codes.length }, (_, i) => i).filter(
+    (i) => judged.rgba[Math.floor(i / 3) * 4 + (i % 3)] !== Math.round(codes[i] / 257),
+  );
+  expect(differing).toEqual([]);
 
   // The original is kept byte for byte.
   const bytes = await readFile(FRAME);

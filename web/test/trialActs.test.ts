@@ -17,7 +17,7 @@ const reading = {
   directionDeg: 0,
   auto: true,
   sizes: [],
-  measured: { method: 'missed-focus', runnerUp: 'ordinary-softness' },
+  measured: { method: 'missed-focus', runnerUp: 'ordinary-softness', runnerUpSizePx: 4.2, runnerUpDirectionDeg: 0 },
 } as unknown as AcceptedReading;
 const start = () => suggestedStart({ ...emptyPrescription(), reading }, { x: 10, y: 20 });
 
@@ -26,6 +26,7 @@ describe('acts on trials', () => {
     const { trials, probes } = start();
     expect(trials.map(({ method }) => method)).toEqual(['missed-focus', 'ordinary-softness', 'edge-contrast']);
     expect(trials[0]).toMatchObject({ amount: { value: 60, auto: true }, blurSizePx: { value: 8, auto: true } });
+    expect(trials[1].blurSizePx).toEqual({ value: 4.2, auto: true });
     expect(probes).toHaveLength(1);
     const overruled = { ...reading, method: 'ordinary-softness' as const };
     const again = suggestedStart({ ...emptyPrescription(), reading: overruled }, { x: 0, y: 0 });

@@ -57,18 +57,26 @@ const HALO_LIMIT_PERCENT: Record<Method, number> = {
   'edge-contrast': 5,
 };
 
-/** A method with every setting on Automatic: taken from the reading. */
+/** A method with every setting on Automatic: taken from the reading, or from its runner-up where that is the method. */
 export function automaticRecovery(method: Method, reading: AcceptedReading | null, amount: number): Recovery {
-  const fits = reading?.method === method;
+  const { blurSizePx, directionDeg } = sizeFor(method, reading);
   return {
     method,
     amount: auto(amount),
-    blurSizePx: auto(fits ? sizeWithin(round(reading.blurSizePx)) : USUAL_SIZE_PX[method]),
-    directionDeg: auto(fits ? round(reading.directionDeg) : 0),
+    blurSizePx: auto(sizeWithin(round(blurSizePx))),
+    directionDeg: auto(round(directionDeg)),
     noiseGuard: auto(50),
     haloLimitPercent: HALO_LIMIT_PERCENT[method],
     grainKeptPercent: auto(0),
   };
+}
+
+function sizeFor(method: Method, reading: AcceptedReading | null): { blurSizePx: number; directionDeg: number } {
+  if (reading?.method === method) return reading;
+  if (reading?.measured.runnerUp === method) {
+    return { blurSizePx: reading.measured.runnerUpSizePx, directionDeg: reading.measured.runnerUpDirectionDeg };
+  }
+  return { blurSizePx: USUAL_SIZE_PX[method], directionDeg: 0 };
 }
 
 const round = (value: number) => Math.round(value * 10) / 10;

@@ -17,7 +17,7 @@ export const KEYS: readonly (readonly [key: string, does: string])[] = [
   ['N', 'Trials: add a trial'],
   ['Delete', 'Trials: remove the selected trial, or the focused probe'],
   ['+ · −', 'Trials: larger · smaller magnification; Measure and Mask: zoom'],
-  ['Arrow keys', 'move the focused probe, box or slider; with Shift ten times as far'],
+  ['Arrow keys', 'Trials: move the focused probe; Measure: move the box; with Shift ten times as far'],
   ['P', 'Mask: paint (add)'],
   ['X', 'Mask: erase'],
   ['[ · ]', 'Mask: smaller · larger brush'],

@@ -53,6 +53,21 @@ export function Measure() {
       change((old) => withReading(old, acceptReading(found, { kind, key })));
     },
   });
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const step = event.shiftKey ? 80 : 8;
+      const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[event.key];
+      const isElsewhere = event.target instanceof HTMLElement && event.target.closest('input, select');
+      if (!by || hasMask || isElsewhere) return;
+      event.preventDefault();
+      change((old) => {
+        const from = old.box ?? centreBox(frame);
+        return { ...old, box: insideFrame({ ...from, x: from.x + by[0], y: from.y + by[1] }, frame) };
+      }, 'box');
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [hasMask, change, frame]);
   const overrule = (part: Partial<AcceptedReading>, merge: string) =>
     change((old) => (old.reading ? { ...old, reading: { ...old.reading, ...part, auto: false } } : old), merge);
 

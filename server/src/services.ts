@@ -8,7 +8,7 @@ import { renderJobStore } from './db/renderJobs';
 import { shootStore } from './db/shoots';
 import { firstReadings, type FirstReadings } from './readings/firstReadings';
 import { renderQueue, type RenderQueue } from './renders/queue';
-import { hireCrew, type Crew } from './work/crew';
+import { hireCrew, type Crew } from './crew/crew';
 
 export interface Stores {
   readonly shoots: ReturnType<typeof shootStore>;

@@ -31,6 +31,9 @@ const orNothing = (read) => () => {
 };
 
 step('types', bin('tsc'), ['-b']);
+for (const part of ['core', 'kernels', 'files', 'workers', 'server', 'web', 'cli']) {
+  step(`types of the tests of ${part}`, bin('tsc'), ['-p', `${part}/test`]);
+}
 step('lint', bin('eslint'), ['.']);
 step('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
 step('kernels are what their source builds to', process.execPath, ['scripts/kernels.mjs', '--check']);

@@ -1,0 +1,42 @@
+import { describe, expect, it } from 'vitest';
+import { exposureText } from '../src/parts/exposureText';
+import { bytesText, causeSentence, timeLeft, trialLetter } from '../src/words';
+
+describe('words on the page', () => {
+  it('a cause with its size, as its family counts it', () => {
+    expect(causeSentence('missed-focus', 8.04, 0)).toBe('Missed focus, 8.0 px across');
+    expect(causeSentence('straight-movement', 11.9, 149.2)).toBe('Straight movement, 11.9 px at 149°');
+    expect(causeSentence('ordinary-softness', 2, 0)).toBe('Ordinary softness, 2.0 px wide');
+    expect(causeSentence(null, 0, 0)).toBe('Nothing to recover');
+  });
+
+  it('time left in plain words', () => {
+    expect(timeLeft(0.4)).toBe('about a second left');
+    expect(timeLeft(42.3)).toBe('about 42 s left');
+    expect(timeLeft(200)).toBe('about 3 min left');
+    expect(timeLeft(Infinity)).toBe('estimating');
+  });
+
+  it('exposure: only what the file says', () => {
+    const none = {
+      iso: null,
+      shutterS: null,
+      fNumber: null,
+      focalLengthMm: null,
+      lens: null,
+      camera: null,
+      takenAt: null,
+    };
+    expect(exposureText(none)).toBe('');
+    expect(exposureText({ ...none, shutterS: 1 / 500, fNumber: 4.5 })).toBe('1/500 s · f/4.5');
+    expect(exposureText({ ...none, shutterS: 2.5, focalLengthMm: 300, lens: 'Halden 300 mm' })).toBe(
+      '2.5 s · 300 mm · Halden 300 mm',
+    );
+  });
+
+  it('sizes and letters', () => {
+    expect(bytesText(11_100_000)).toBe('11.1 MB');
+    expect(bytesText(5_400)).toBe('5 kB');
+    expect([0, 1, 5].map(trialLetter)).toEqual(['A', 'B', 'F']);
+  });
+});

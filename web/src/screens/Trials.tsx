@@ -38,9 +38,11 @@ export function Trials() {
         setMagnification(MAGNIFICATIONS[Math.min(level + 1, MAGNIFICATIONS.length - 1)]);
       else if (key === '-') setMagnification(MAGNIFICATIONS[Math.max(level - 1, 0)]);
       else if (key === 'n') change((old) => addTrial(old, old.reading?.method ?? 'missed-focus'));
-      else if (key === 'enter' && selected && !(event.target instanceof HTMLButtonElement))
+      else if (key === 'enter' && selected && !isOtherButton(event.target)) {
+        // On a trial's head Enter would press it once more.
+        event.preventDefault();
         change((old) => chooseTrial(old, selected.id));
-      else if (key === 'delete' && selected) change((old) => removeTrial(old, selected.id));
+      } else if (key === 'delete' && selected) change((old) => removeTrial(old, selected.id));
       else if (letter >= 0 && letter < trials.length) select(trials[letter].id);
     };
     const onKeyUp = (event: KeyboardEvent) => event.key === '0' && holdOriginal(false);
@@ -161,7 +163,11 @@ export function Trials() {
           <select
             id="magnification"
             value={magnification}
-            onChange={(event) => setMagnification(Number(event.target.value) as Magnification)}
+            onChange={(event) => {
+              setMagnification(Number(event.target.value) as Magnification);
+              // Single keys, such as 0, act at once again.
+              event.target.blur();
+            }}
           >
             {MAGNIFICATIONS.map((value) => (
               <option key={value} value={value}>
@@ -195,6 +201,11 @@ export function Trials() {
       </section>
     </>
   );
+}
+
+/** A button with a meaning of its own for Enter. */
+function isOtherButton(target: EventTarget | null): boolean {
+  return target instanceof HTMLButtonElement && !target.classList.contains('trial-head');
 }
 
 interface TrialHeadProps {

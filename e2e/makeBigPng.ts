@@ -1,7 +1,7 @@
-/** Writes a 2400 × 1800 px PNG with stripes and seeded grain to standard output. */
+/** Writes a 1500 × 1100 px PNG with stripes and seeded grain to standard output. */
 import sharp from 'sharp';
 
-const [width, height] = [2400, 1800];
+const [width, height] = [1500, 1100];
 const pixels = Buffer.alloc(width * height * 3);
 let seed = 12345;
 for (let i = 0; i < pixels.length; i++) {

@@ -165,7 +165,7 @@ test('a soft frame in, a recovered frame out', async ({ page, server }) => {
   await page.getByRole('link', { name: /^Hand over/ }).click();
   await page.getByRole('button', { name: 'Render and save a copy' }).click();
   const render = page.getByRole('article');
-  await expect(render).toHaveAttribute('data-state', 'done', { timeout: 120_000 });
+  await expect(render).toHaveAttribute('data-state', 'done', { timeout: 200_000 });
   await expectAccessible(page);
   const download = page.waitForEvent('download');
   await render.getByRole('link', { name: 'Download' }).click();
@@ -274,10 +274,10 @@ test('a render is stopped, tried again and finished', async ({ page, server }) =
   const render = page.getByRole('article');
   await expect(render).toContainText(/of \d+ tiles/);
   await render.getByRole('button', { name: 'Stop' }).click();
-  await expect(render).toHaveAttribute('data-state', 'stopped');
+  await expect(render).toHaveAttribute('data-state', 'stopped', { timeout: 60_000 });
   expect(await readdir(join(server.data, 'outbox'))).toEqual([]);
   await render.getByRole('button', { name: 'Try again' }).click();
-  await expect(render).toHaveAttribute('data-state', 'done', { timeout: 120_000 });
+  await expect(render).toHaveAttribute('data-state', 'done', { timeout: 200_000 });
   expect(await readdir(join(server.data, 'outbox'))).toEqual(['big-recovered.png']);
 });
 

@@ -44,7 +44,7 @@ export function useRenders() {
   return useQuery({
     queryKey: ['renders'],
     queryFn: () => api<RenderJob[]>('/api/renders'),
-    refetchInterval: ({ state }) => (state.data?.some(isUnderway) ? 400 : LATER_MS),
+    refetchInterval: ({ state }) => (state.data?.some(isUnderway) ? 700 : LATER_MS),
   });
 }
 

@@ -1,6 +1,6 @@
 import { test as base, expect } from '@playwright/test';
 import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdtemp, rm } from 'node:fs/promises';
+import { copyFile, mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -13,12 +13,16 @@ export class TestServer {
   private child: ChildProcess | null = null;
   url = '';
 
-  constructor(readonly data: string) {}
+  constructor(
+    readonly data: string,
+    /** A demo shoot of one frame: reading all twelve would take the machine away from the test. */
+    readonly demo: string,
+  ) {}
 
   async start(): Promise<void> {
     const child = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
       cwd: ROOT,
-      env: { ...process.env, VITROCEPT_DATA: this.data, PORT: '0' },
+      env: { ...process.env, VITROCEPT_DATA: this.data, VITROCEPT_DEMO: this.demo, PORT: '0' },
       stdio: ['ignore', 'pipe', 'pipe'],
     });
     this.child = child;
@@ -47,11 +51,14 @@ export class TestServer {
 export const test = base.extend<{ server: TestServer; quietConsole: void }>({
   server: async ({}, use) => {
     const data = await mkdtemp(join(tmpdir(), 'vitrocept-e2e-'));
-    const server = new TestServer(data);
+    const demo = await mkdtemp(join(tmpdir(), 'vitrocept-demo-'));
+    await copyFile(join(DEMO, 'frames', 'saltmere-0801.jpg'), join(demo, 'saltmere-0801.jpg'));
+    const server = new TestServer(data, demo);
     await server.start();
     await use(server);
     await server.stop();
     await rm(data, { recursive: true, force: true });
+    await rm(demo, { recursive: true, force: true });
   },
   quietConsole: [
     async ({ page }, use) => {

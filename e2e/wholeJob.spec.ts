@@ -117,7 +117,7 @@ test('a soft frame in, a recovered frame out', async ({ page, server }) => {
   await page.getByRole('button', { name: 'Suggested trials' }).click();
   const cells = page.locator('.wall-cell');
   await expect(cells).toHaveCount(8);
-  await expect(page.locator('.wall-cell[data-state="current"]')).toHaveCount(8, { timeout: 120_000 });
+  await expect(page.locator('.wall-cell[data-state="current"]')).toHaveCount(8, { timeout: 300_000 });
   const original = page.locator('.wall-cell', { has: page.getByLabel('Original at probe 1') });
   const trialA = page.locator('.wall-cell', { has: page.getByLabel('Trial A at probe 1') });
   const recovered = await pixelsOf(trialA);
@@ -135,7 +135,7 @@ test('a soft frame in, a recovered frame out', async ({ page, server }) => {
   await page.getByLabel('Amount, number').fill('90');
   await page.keyboard.press('Enter');
   await expect(trialA).not.toHaveAttribute('data-state', 'current');
-  await expect(page.locator('.wall-cell[data-state="current"]')).toHaveCount(8, { timeout: 120_000 });
+  await expect(page.locator('.wall-cell[data-state="current"]')).toHaveCount(8, { timeout: 300_000 });
   await expectAccessible(page);
   await page.locator('body').click({ position: { x: 700, y: 5 } });
   await page.keyboard.press('Enter');
@@ -151,7 +151,7 @@ test('a soft frame in, a recovered frame out', async ({ page, server }) => {
 
   // What is judged at 100 % …
   await page.getByLabel('Magnification').selectOption('100 %');
-  await expect(page.locator('.wall-cell[data-state="current"]')).toHaveCount(8, { timeout: 120_000 });
+  await expect(page.locator('.wall-cell[data-state="current"]')).toHaveCount(8, { timeout: 300_000 });
   const probe = await page.evaluate(async (id) => {
     const { saved } = await (await fetch(`/api/frames/${id}`)).json();
     return saved.prescription.probes[0] as { x: number; y: number };

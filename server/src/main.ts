@@ -42,6 +42,8 @@ const address = app.server.address();
 process.stdout.write(
   `Vitrocept is ready: http://127.0.0.1:${typeof address === 'object' && address ? address.port : port}\n`,
 );
-await loadDemoShoot(services, here('../../demo/frames')).catch((error: Error) => log(`demo shoot: ${error.message}`));
+await loadDemoShoot(services, process.env.VITROCEPT_DEMO || here('../../demo/frames')).catch((error: Error) =>
+  log(`demo shoot: ${error.message}`),
+);
 services.readings.wake();
 services.renders.wake();

@@ -3,7 +3,7 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   test: {
     include: ['{core,kernels,files,workers,server,web,cli}/test/**/*.test.ts'],
-    testTimeout: 120_000,
+    testTimeout: 400_000,
     hookTimeout: 120_000,
     pool: 'forks',
     maxWorkers: 2,

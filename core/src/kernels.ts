@@ -4,7 +4,7 @@ import type { Psf } from './psf/psf';
 
 /** The hot loops. Entry points hand in the WebAssembly ones; the plain ones here are their twins. */
 export interface Kernels {
-  deconvolve(evidence: Evidence, psf: Psf, options: SplittingOptions): Plane;
+  deconvolve(evidence: Evidence, psf: Psf, options: SplittingOptions): Plane[];
 }
 
 export const PLAIN_KERNELS: Kernels = { deconvolve: splittingDeconvolve };

@@ -1,2 +1,2 @@
 export { fft2d } from './fft2d';
-export { shrinkGradients, explainData, divergence, normalInverse, solveInFrequency } from './splitting';
+export { addGradient, shrinkGradients, explainData, divergence, normalInverse, solveInFrequency } from './splitting';

@@ -6,21 +6,8 @@
   return v128.and(a, f32x4.gt(f32x4.abs(a), f32x4.splat(<f32>1e-15)));
 }
 
-/** v = shrink(∇x + d), d ← ∇x + d − v; leaves v − d in pullX, pullY. Isotropic soft threshold, periodic ends. */
-export function shrinkGradients(
-  x: usize,
-  width: i32,
-  height: i32,
-  threshold: f32,
-  dualX: usize,
-  dualY: usize,
-  pullX: usize,
-  pullY: usize,
-): void {
-  const limit = f32x4.splat(threshold);
-  const zero = f32x4.splat(0);
-  const one = f32x4.splat(1);
-  const tiny = f32x4.splat(<f32>1e-30);
+/** d ← ∇x + d, with periodic ends; adds |∇x + d|² to energy. */
+export function addGradient(x: usize, width: i32, height: i32, dualX: usize, dualY: usize, energy: usize): void {
   const pitch = width * 4;
   for (let row = 0; row < height; row++) {
     const here = <usize>(row * pitch);
@@ -32,17 +19,41 @@ export function shrinkGradients(
       const right = b + 16 < pitch ? v128.load(x + i + 4) : v128.shuffle<f32>(value, wrap, 1, 2, 3, 4);
       const gx = flushed(f32x4.add(f32x4.sub(right, value), v128.load(dualX + i)));
       const gy = flushed(f32x4.add(f32x4.sub(v128.load(x + below + b), value), v128.load(dualY + i)));
-      const size = f32x4.sqrt(f32x4.add(f32x4.mul(gx, gx), f32x4.mul(gy, gy)));
-      const keep = f32x4.pmax(zero, f32x4.sub(one, f32x4.div(limit, f32x4.pmax(size, tiny))));
-      const vx = f32x4.mul(gx, keep);
-      const vy = f32x4.mul(gy, keep);
-      const dx = f32x4.sub(gx, vx);
-      const dy = f32x4.sub(gy, vy);
-      v128.store(dualX + i, dx);
-      v128.store(dualY + i, dy);
-      v128.store(pullX + i, f32x4.sub(vx, dx));
-      v128.store(pullY + i, f32x4.sub(vy, dy));
+      v128.store(dualX + i, gx);
+      v128.store(dualY + i, gy);
+      const sum = f32x4.add(f32x4.mul(gx, gx), f32x4.mul(gy, gy));
+      v128.store(energy + i, f32x4.add(v128.load(energy + i), sum));
     }
+  }
+}
+
+/** Takes g = ∇x + d in the duals: v = shrink(g), d ← g − v; leaves v − d in pull. Soft threshold on √energy. */
+export function shrinkGradients(
+  energy: usize,
+  count: i32,
+  threshold: f32,
+  dualX: usize,
+  dualY: usize,
+  pullX: usize,
+  pullY: usize,
+): void {
+  const limit = f32x4.splat(threshold);
+  const zero = f32x4.splat(0);
+  const one = f32x4.splat(1);
+  const tiny = f32x4.splat(<f32>1e-30);
+  for (let i: usize = 0; i < <usize>(count * 4); i += 16) {
+    const size = f32x4.sqrt(v128.load(energy + i));
+    const keep = f32x4.pmax(zero, f32x4.sub(one, f32x4.div(limit, f32x4.pmax(size, tiny))));
+    const gx = v128.load(dualX + i);
+    const gy = v128.load(dualY + i);
+    const vx = f32x4.mul(gx, keep);
+    const vy = f32x4.mul(gy, keep);
+    const dx = f32x4.sub(gx, vx);
+    const dy = f32x4.sub(gy, vy);
+    v128.store(dualX + i, dx);
+    v128.store(dualY + i, dy);
+    v128.store(pullX + i, f32x4.sub(vx, dx));
+    v128.store(pullY + i, f32x4.sub(vy, dy));
   }
 }
 

@@ -2,6 +2,7 @@ import {
   checkSplittingOptions,
   CoreError,
   frequencyWeights,
+  GRADIENT_PENALTY_PER_LAMBDA,
   lanePlan,
   psfAtOrigin,
   type Evidence,
@@ -16,7 +17,8 @@ import { KernelMemory } from './memory';
 interface KernelExports {
   memory: WebAssembly.Memory;
   fft2d(width: number, height: number, planX: number, planY: number, re: number, im: number, work: number): void;
-  shrinkGradients(x: number, w: number, h: number, t: number, dx: number, dy: number, px: number, py: number): void;
+  addGradient(x: number, w: number, h: number, dx: number, dy: number, energy: number): void;
+  shrinkGradients(energy: number, n: number, t: number, dx: number, dy: number, px: number, py: number): void;
   explainData(kx: number, n: number, y: number, w: number, open: number, mu: number, dual: number, out: number): void;
   divergence(px: number, py: number, w: number, h: number, out: number): void;
   normalInverse(
@@ -79,46 +81,51 @@ function deconvolve(
   evidence: Evidence,
   psf: Psf,
   options: SplittingOptions,
-): Plane {
+): Plane[] {
   checkSplittingOptions(options);
-  const { width, height } = evidence.blurred;
+  const { lambda, iterations, dataPenalty } = options;
+  const { width, height } = evidence.blurred[0];
   const count = width * height;
   memory.reset();
   const planX = placePlan(memory, width);
   const planY = placePlan(memory, height);
   const work = memory.take(4 * Math.max(width, height) * 16 * 4);
-  const [re, im, step, out, dualData, dualX, dualY, pullX, pullY] = Array.from({ length: 9 }, () =>
-    memory.take(count * 4),
-  );
+  const plane = () => memory.take(count * 4);
+  const [step, energy, out, pullX, pullY, kIm] = Array.from({ length: 6 }, plane);
   const kRe = memory.place(psfAtOrigin(psf, width, height));
-  const kIm = memory.take(count * 4);
-  const y = memory.place(evidence.blurred.data);
-  const w = memory.place(evidence.weight.data);
-  const open = memory.take(count * 4);
   const across = memory.place(frequencyWeights(width));
   const down = memory.place(frequencyWeights(height));
-
+  const channels = evidence.blurred.map((_, c) => placeChannel(memory, evidence, c));
   memory.floats(kIm, count).fill(0);
-  memory.floats(dualData, count * 3).fill(0);
-  memory.floats(re, count).set(evidence.blurred.data);
-  memory.floats(im, count).set(evidence.blurred.data);
-  const openWords = memory.words(open, count);
-  const { clipped } = evidence;
-  for (let i = 0; i < count; i++) openWords[i] = clipped?.[i] ? -1 : 0;
 
-  const gradientPenalty = 100 * options.lambda;
+  const gradientPenalty = GRADIENT_PENALTY_PER_LAMBDA * lambda;
   kernel.fft2d(width, height, planX, planY, kRe, kIm, work);
-  kernel.normalInverse(kRe, kIm, width, height, across, down, options.dataPenalty, gradientPenalty, step);
-  for (let iteration = 0; iteration < options.iterations; iteration++) {
-    kernel.shrinkGradients(re, width, height, options.lambda / gradientPenalty, dualX, dualY, pullX, pullY);
-    kernel.explainData(im, count, y, w, open, options.dataPenalty, dualData, out);
-    memory.floats(re, count).set(memory.floats(out, count));
-    kernel.divergence(pullX, pullY, width, height, im);
-    kernel.fft2d(width, height, planX, planY, re, im, work);
-    kernel.solveInFrequency(re, im, kRe, kIm, step, width, height, options.dataPenalty, gradientPenalty, 1 / count);
-    // Exchanging the real and imaginary parts turns the forward transform into the inverse.
-    kernel.fft2d(width, height, planX, planY, im, re, work);
+  kernel.normalInverse(kRe, kIm, width, height, across, down, dataPenalty, gradientPenalty, step);
+  for (let iteration = 0; iteration < iterations; iteration++) {
+    memory.floats(energy, count).fill(0);
+    for (const { re, dualX, dualY } of channels) kernel.addGradient(re, width, height, dualX, dualY, energy);
+    for (const { y, w, open, re, im, dualData, dualX, dualY } of channels) {
+      kernel.shrinkGradients(energy, count, 1 / GRADIENT_PENALTY_PER_LAMBDA, dualX, dualY, pullX, pullY);
+      kernel.explainData(im, count, y, w, open, dataPenalty, dualData, out);
+      memory.floats(re, count).set(memory.floats(out, count));
+      kernel.divergence(pullX, pullY, width, height, im);
+      kernel.fft2d(width, height, planX, planY, re, im, work);
+      kernel.solveInFrequency(re, im, kRe, kIm, step, width, height, dataPenalty, gradientPenalty, 1 / count);
+      // Exchanging the real and imaginary parts turns the forward transform into the inverse.
+      kernel.fft2d(width, height, planX, planY, im, re, work);
+    }
     if (options.shouldStop?.()) throw new CoreError('STOPPED', 'Stopped.');
   }
-  return { width, height, data: memory.floats(re, count).slice() };
+  return channels.map(({ re }) => ({ width, height, data: memory.floats(re, count).slice() }));
+}
+
+function placeChannel(memory: KernelMemory, { blurred, weight, clipped }: Evidence, c: number) {
+  const { data } = blurred[c];
+  const [y, w, re, im] = [data, weight[c].data, data, data].map((values) => memory.place(values));
+  const [open, dualData, dualX, dualY] = Array.from({ length: 4 }, () => memory.take(data.length * 4));
+  memory.floats(dualData, data.length * 3).fill(0);
+  const openWords = memory.words(open, data.length);
+  const flags = clipped?.[c];
+  for (let i = 0; i < openWords.length; i++) openWords[i] = flags?.[i] ? -1 : 0;
+  return { y, w, open, re, im, dualData, dualX, dualY };
 }

@@ -1,4 +1,5 @@
 import type { Channels } from '../picture/picture';
+import { toOpponent } from '../picture/opponentColours';
 import { lumaOf } from '../picture/picture';
 import type { Plane } from '../picture/plane';
 import { CoreError } from '../errors';
@@ -32,7 +33,7 @@ export interface Reading {
   readonly noise: readonly NoiseLine[];
   readonly noisePercent: number;
   /**
-   * What recovery must treat as noise, as variances of luma, red − luma and blue − luma (grey: luma alone) in linear
+   * What recovery must treat as noise, as variances of brightness and the opponent colours (grey: one value) in linear
    * light: the floor that the spectral fit found under the blurred detail, or the noise itself where that is higher.
    */
   readonly floor: readonly number[];
@@ -92,7 +93,7 @@ export function takeReading(input: ReadingInput): Reading {
     confidence: confidenceOf(found.best, found.runnerUp, found.sharpCost, input.masked),
     noise,
     noisePercent,
-    floor: [floor, ...chromaFloors(channels, luma, inside, floor)],
+    floor: componentFloors(channels, luma, inside, floor),
     ...clippingOf(input, inside),
     finestNowPx: 1 / detail.now,
     finestRecoverablePx: 1 / detail.recoverable,
@@ -140,14 +141,11 @@ function confidenceOf(best: CauseFit | null, rival: CauseFit | null, sharpCost: 
   return masked ? sure : Math.min(UNMASKED_CONFIDENCE, sure);
 }
 
-/** Noise of the colour differences, in the same proportion to the floor as their local noise stands to luma's. */
-function chromaFloors(channels: Channels, luma: Plane, inside: Plane, floor: number): number[] {
-  if (channels.length === 1) return [];
-  const ofLuma = medianNoise(luma, inside);
-  return [channels[0], channels[2]].map((channel) => {
-    const difference = { ...luma, data: channel.data.map((value, i) => value - luma.data[i]) };
-    return Math.max(1e-7, (floor * medianNoise(difference, inside)) / Math.max(ofLuma, 1e-9));
-  });
+/** The floor of each component, in the same proportion to luma's as their local noise stands. */
+function componentFloors(channels: Channels, luma: Plane, inside: Plane, floor: number): number[] {
+  if (channels.length === 1) return [floor];
+  const ofLuma = Math.max(medianNoise(luma, inside), 1e-9);
+  return toOpponent(channels).map((plane) => Math.max(1e-7, (floor * medianNoise(plane, inside)) / ofLuma));
 }
 
 function medianNoise(plane: Plane, inside: Plane): number {

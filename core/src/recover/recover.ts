@@ -2,10 +2,11 @@ import { cleanChannels } from '../clean/cleanChannels';
 import { fastLength } from '../fourier/lanes';
 import type { Channels } from '../picture/picture';
 import { lumaOf } from '../picture/picture';
+import { fromOpponent, toOpponent } from '../picture/opponentColours';
 import { gaussianBlur } from '../picture/gaussianBlur';
 import { createPlane, type Plane } from '../picture/plane';
 import type { Size } from '../picture/region';
-import type { NoiseLine } from '../read/noise';
+import { lumaNoiseLine, type NoiseLine } from '../read/noise';
 import { reachOf, type Psf } from '../psf/psf';
 import { edgeContrast, edgeContrastReach } from './edgeContrast';
 import { isBlurMethod, psfOf, type Method } from './blurModel';
@@ -24,7 +25,7 @@ export interface RecoverySettings {
   /** Percent of the neighbourhood's range; null is off. */
   readonly haloLimitPercent: number | null;
   readonly grainKeptPercent: number;
-  /** Variances that count as noise: luma, red − luma, blue − luma (grey: luma alone), linear light. */
+  /** Variances that count as noise: brightness and the two opponent colours (grey: one value), linear light. */
   readonly noiseFloor: readonly number[];
   readonly noise: readonly NoiseLine[];
 }
@@ -45,33 +46,41 @@ export interface RecoveryInput {
 }
 
 export interface RecoveryEffort {
-  readonly lumaIterations: number;
-  readonly chromaIterations: number;
+  readonly iterations: number;
   readonly kernels: Kernels;
   readonly shouldStop?: () => boolean;
 }
 
-export const FINAL_EFFORT = { lumaIterations: 24, chromaIterations: 8 };
+export const FINAL_EFFORT = { iterations: 24 };
 /** For cells while a slider moves: marked as drafts, never written. */
-export const DRAFT_EFFORT = { lumaIterations: 10, chromaIterations: 4 };
+export const DRAFT_EFFORT = { iterations: 6 };
 
-/** λ over the noise variance; measured best between 12 and 25 on frames with truth. */
+/**
+ * λ over the noise variance of brightness, times the root of how many channels are as noisy as it (the prior's gradient
+ * spans all of them). Measured best between 9 and 20, by picture, on cases with truth.
+ */
 const LAMBDA_PER_VARIANCE = 12;
+/** Of local noise, docs/methods.md; with hardly any noise what looks like local noise is detail, and it is left out. */
+const TRUST_EXPONENT = 0.5;
+/** With hardly any noise the data would be trusted too far: λ rises by up to half between these standard deviations. */
+const QUIET_SIGMA = 0.002;
+const NOISY_SIGMA = 0.005;
 /** Variance of rounding to 8 bits near mid-tone, so that noiseless pictures stay regular. */
 const ROUNDING_VARIANCE = 1e-6;
-const CHROMA_CAUTION = 2;
 const DATA_PENALTY = 0.1;
+/** Opponent colours may be believed at most this many times as much as brightness. */
+const MOST_TRUST = 4;
 
 /** How many px around a sample its recovered value depends on in a way that matters (docs/methods.md, Tiles). */
 export function reachOfRecovery(settings: RecoverySettings, psf?: Psf): number {
   if (!isBlurMethod(settings.method)) return edgeContrastReach(settings.blurSizePx);
   const reach = reachOf(psf ?? psfOf(settings.method, settings.blurSizePx, settings.directionDeg));
-  return Math.max(32, 16 * Math.ceil((6 * reach) / 16));
+  return Math.max(48, 16 * Math.ceil((6 * reach) / 16));
 }
 
 /**
  * The full answer of a method (amount 100) on the given samples, in linear light, not clipped.
- * Brightness is recovered first; the two colour differences follow with a stronger prior, so that colours do not fringe.
+ * All channels are recovered together under one prior, so that colours do not fringe.
  *
  * @throws CoreError STOPPED when effort.shouldStop says so.
  */
@@ -99,76 +108,86 @@ function recoverBlurred(
 ): Plane[] {
   const sharp =
     settings.method === 'missed-focus' && !input.psf ? tooSharpFor(settings.blurSizePx, luma, input.clipped) : null;
-  if (!sharp) return deconvolveAll(input, settings, effort, luma);
+  if (!sharp) return deconvolveAll(input, settings, effort);
   const known = { ...input.known, data: input.known.data.map((value, i) => (sharp.data[i] > 0.3 ? 0 : value)) };
-  const answer = deconvolveAll({ ...input, known }, settings, effort, luma);
+  const answer = deconvolveAll({ ...input, known }, settings, effort);
   return answer.map((plane, c) => ({
     ...plane,
     data: plane.data.map((value, i) => value + sharp.data[i] * (input.channels[c].data[i] - value)),
   }));
 }
 
-function deconvolveAll(input: RecoveryInput, settings: RecoverySettings, effort: RecoveryEffort, luma: Plane): Plane[] {
-  const { method, blurSizePx, directionDeg } = settings;
+function deconvolveAll(input: RecoveryInput, settings: RecoverySettings, effort: RecoveryEffort): Plane[] {
+  const { method, blurSizePx, directionDeg, haloLimitPercent } = settings;
   if (!isBlurMethod(method)) throw new RangeError(`${method} has no blur model`);
   const psf = input.psf ?? psfOf(method, blurSizePx, directionDeg);
-  const room = { ...paddedSize(luma), psf };
-  const deconvolve = (plane: Plane, component: number, iterations: number) =>
-    deconvolvePlane(plane, input, settings, room, component, iterations, effort);
-  const newLuma = deconvolve(luma, 0, effort.lumaIterations);
-  keepWhite(newLuma, luma, input.clipped, reachOf(psf));
-  if (settings.haloLimitPercent !== null) {
-    limitHalos(newLuma, luma, Math.max(1, Math.round(blurSizePx / 2)), settings.haloLimitPercent);
-  }
-  if (input.channels.length === 1) return [newLuma];
-  const [red, blue] = [0, 2].map((channel, i) => {
-    const difference = minus(input.channels[channel], luma);
-    const answer = deconvolve(difference, i + 1, effort.chromaIterations);
-    return plus(answer, newLuma);
+  const answer = fromOpponent(deconvolve(input, settings, psf, effort));
+  answer.forEach((plane, c) => {
+    const original = input.channels[c];
+    keepWhite(plane, original, input.clipped, reachOf(psf));
+    if (haloLimitPercent === null) return;
+    limitHalos(plane, original, Math.max(1, Math.round(blurSizePx / 2)), haloLimitPercent);
   });
-  return [red, greenFrom(newLuma, red, blue, input.lumaWeights), blue];
+  return answer;
 }
 
 /** Farther inside of white than the blur reaches, the photograph says nothing but “white or more”. */
-function keepWhite(recovered: Plane, luma: Plane, clipped: Uint8Array, reach: number): void {
-  const { low } = neighbourhoodRange({ ...luma, data: Float32Array.from(clipped) }, Math.ceil(reach));
+function keepWhite(recovered: Plane, original: Plane, clipped: Uint8Array, reach: number): void {
+  const { low } = neighbourhoodRange({ ...original, data: Float32Array.from(clipped) }, Math.ceil(reach));
   for (let i = 0; i < low.data.length; i++) {
-    if (low.data[i] === 1) recovered.data[i] = Math.max(recovered.data[i], luma.data[i]);
+    if (low.data[i] === 1) recovered.data[i] = Math.max(recovered.data[i], original.data[i]);
   }
 }
 
-interface Room extends Size {
-  readonly psf: Psf;
-}
-
-function deconvolvePlane(
-  plane: Plane,
+/** Returns brightness and the opponent colours, each believed by its own noise. */
+function deconvolve(
   input: RecoveryInput,
-  settings: RecoverySettings,
-  room: Room,
-  component: number,
-  iterations: number,
-  { kernels, shouldStop }: RecoveryEffort,
-): Plane {
-  const variance = settings.noiseFloor[component] + ROUNDING_VARIANCE;
-  const guard = Math.pow(2, (settings.noiseGuard - 50) / 10);
-  const isLuma = component === 0;
+  { noise, noiseFloor, noiseGuard }: RecoverySettings,
+  psf: Psf,
+  { kernels, iterations, shouldStop }: RecoveryEffort,
+): Plane[] {
+  const components = toOpponent(input.channels);
+  const room = paddedSize(components[0]);
+  const variances = noiseFloor.map((variance) => variance + ROUNDING_VARIANCE);
+  const gap = Math.ceil(reachOf(psf));
+  const quiet = quietness(variances[0]);
+  const trust = trustOf(
+    components[0],
+    input.known,
+    variances[0],
+    lumaOf(input.channels, input.lumaWeights),
+    lumaNoiseLine(noise, input.lumaWeights),
+    TRUST_EXPONENT * (1 - quiet),
+  );
+  const weightOf = (_: Plane, c: number) => {
+    const share = Math.min(MOST_TRUST, variances[0] / variances[c]);
+    const believed = trust.data.map((known, i) => (c > 0 && input.clipped[i] === 1 ? 0 : share * known));
+    return withGap(padded({ ...input.known, data: believed }, room, false), components[0], gap);
+  };
   const answer = kernels.deconvolve(
     {
-      blurred: padded(plane, room, true),
-      weight: withGap(padded(trustOf(plane, input.known, variance), room, false), plane, Math.ceil(reachOf(room.psf))),
-      // White is a bound from below only for brightness; a colour difference of a clipped sample says nothing.
-      clipped: isLuma ? paddedFlags(input.clipped, plane, room) : null,
+      blurred: components.map((plane) => padded(plane, room, true)),
+      weight: components.map(weightOf),
+      // White is a bound from below only for brightness; an opponent colour of a clipped sample says nothing.
+      clipped: components.map((_, c) => (c === 0 ? paddedFlags(input.clipped, components[0], room) : null)),
     },
-    room.psf,
-    {
-      lambda: LAMBDA_PER_VARIANCE * (isLuma ? 1 : CHROMA_CAUTION) * guard * variance,
-      iterations,
-      dataPenalty: DATA_PENALTY,
-      shouldStop,
-    },
+    psf,
+    { lambda: lambdaFor(variances, noiseGuard), iterations, dataPenalty: DATA_PENALTY, shouldStop },
   );
-  return cutBack(answer, plane);
+  return answer.map((plane) => cutBack(plane, components[0]));
+}
+
+/** 1 where hardly any noise is, 0 where noise is plain. */
+function quietness(variance: number): number {
+  return Math.min(1, Math.max(0, (NOISY_SIGMA - Math.sqrt(variance)) / (NOISY_SIGMA - QUIET_SIGMA)));
+}
+
+function lambdaFor(variances: readonly number[], noiseGuard: number): number {
+  const [brightness] = variances;
+  const quiet = quietness(brightness);
+  const guard = Math.pow(2, (noiseGuard - 50) / 10);
+  const channels = variances.reduce((sum, variance) => sum + variance, 0) / brightness;
+  return LAMBDA_PER_VARIANCE * Math.sqrt(channels) * (1 + 0.5 * quiet) * guard * brightness;
 }
 
 /**
@@ -228,17 +247,6 @@ function cutBack(answer: Plane, { width, height }: Plane): Plane {
 
 function minus(a: Plane, b: Plane): Plane {
   return { ...a, data: a.data.map((value, i) => value - b.data[i]) };
-}
-
-function plus(a: Plane, b: Plane): Plane {
-  return { ...a, data: a.data.map((value, i) => value + b.data[i]) };
-}
-
-function greenFrom(luma: Plane, red: Plane, blue: Plane, weights: readonly number[]): Plane {
-  return {
-    ...luma,
-    data: luma.data.map((y, i) => (y - weights[0] * red.data[i] - weights[2] * blue.data[i]) / weights[1]),
-  };
 }
 
 /** Adds back a share of (original − cleaned original), high-passed at σ = half the blur size. */

@@ -16,13 +16,16 @@ export interface SplittingOptions {
 
 /** Everything known about the samples that the solver must explain. All planes have FFT-friendly, equal sides. */
 export interface Evidence {
-  /** Linear light; values at weight 0 only start the search. */
-  readonly blurred: Plane;
-  /** Trust in each sample, 1 at the noise that lambda was set for, 0 for unknown (outside the frame or the mask). */
-  readonly weight: Plane;
-  /** 1 where the sample reached white: the truth is this value or more. */
-  readonly clipped: Uint8Array | null;
+  /** One plane a channel, linear light; values at weight 0 only start the search. */
+  readonly blurred: readonly Plane[];
+  /** Per channel: trust in each sample, 1 at the noise that lambda is set for, 0 for unknown (outside frame or mask). */
+  readonly weight: readonly Plane[];
+  /** Per channel: 1 where the sample reached white, so the truth is this value or more. */
+  readonly clipped: readonly (Uint8Array | null)[] | null;
 }
+
+/** Penalty that ties v to the gradients, over λ: the answer does not depend on it, the iterations needed do. */
+export const GRADIENT_PENALTY_PER_LAMBDA = 20;
 
 /** @throws CoreError SPLITTING_OPTIONS */
 export function checkSplittingOptions({ lambda, iterations, dataPenalty }: SplittingOptions): void {
@@ -35,52 +38,79 @@ export function checkSplittingOptions({ lambda, iterations, dataPenalty }: Split
 }
 
 /**
- * Non-blind deconvolution under a total-variation prior with unknown samples:
+ * Non-blind deconvolution of one or several channels under a vectorial total-variation prior with unknown samples:
  *
- *   minimise  ½ Σ wᵢ·((k⊗x)ᵢ − yᵢ)²  +  λ Σ |∇x|ᵢ
+ *   minimise  ½ Σ wᵢ·((k⊗x)ᵢ − yᵢ)² (over channels)  +  λ Σ |∇x|ᵢ,  |∇x| taken over all channels together,
  *
  * by the alternating direction method of multipliers with u = k⊗x and v = ∇x. Because u carries the weights, samples
  * beyond the border, outside the mask or at clipping are simply unknown, and no ringing starts at their edge. Clipped
- * samples only bound the answer from below.
+ * samples only bound the answer from below. Edges common to the channels cost once: colours do not fringe.
  *
  * @param psf - No larger than the evidence.
- * @returns The estimate in linear light, not clipped.
+ * @returns One plane a channel in linear light, not clipped.
  * @throws CoreError SPLITTING_OPTIONS, STOPPED
  *
  * Sources: Almeida & Figueiredo, "Deconvolving images with unknown boundaries using the alternating direction method
- * of multipliers", IEEE TIP 22 (2013); Rudin, Osher, Fatemi, Physica D 60 (1992) for the prior; Whyte, Sivic,
- * Zisserman, IJCV 110 (2014) for leaving clipped samples out.
+ * of multipliers", IEEE TIP 22 (2013); Rudin, Osher, Fatemi, Physica D 60 (1992) for the prior; Bresson & Chan,
+ * Inverse Problems and Imaging 2 (2008) for its vectorial form; Whyte, Sivic, Zisserman, IJCV 110 (2014) for leaving
+ * clipped samples out.
  */
-export function splittingDeconvolve(evidence: Evidence, psf: Psf, options: SplittingOptions): Plane {
+export function splittingDeconvolve(evidence: Evidence, psf: Psf, options: SplittingOptions): Plane[] {
   checkSplittingOptions(options);
   const { lambda, iterations, dataPenalty } = options;
-  const { width, height } = evidence.blurred;
+  const { width, height } = evidence.blurred[0];
   const count = width * height;
   const otf = transferFunction(psf, width, height);
-  const gradientPenalty = 100 * lambda;
-  const threshold = lambda / gradientPenalty;
+  const gradientPenalty = GRADIENT_PENALTY_PER_LAMBDA * lambda;
   const step = inverseOfNormalMatrix(otf, dataPenalty, gradientPenalty);
-
-  // Real part: x. Imaginary part: k⊗x. One complex transform carries both.
-  const pair = createComplex(width, height);
-  pair.re.set(evidence.blurred.data);
-  pair.im.set(evidence.blurred.data);
-  const dualData = new Float32Array(count);
-  const dualX = new Float32Array(count);
-  const dualY = new Float32Array(count);
+  const channels = evidence.blurred.map((_, c) => startChannel(evidence, c));
+  const energy = new Float32Array(count);
   const pullX = new Float32Array(count);
   const pullY = new Float32Array(count);
 
   for (let iteration = 0; iteration < iterations; iteration++) {
-    shrinkGradients(pair.re, width, height, threshold, dualX, dualY, pullX, pullY);
-    explainData(pair.im, evidence, dataPenalty, dualData, pair.re);
-    divergence(pullX, pullY, width, height, pair.im);
-    fft2d(pair);
-    solveInFrequency(pair, otf, step, dataPenalty, gradientPenalty);
-    inverseFft2d(pair);
+    energy.fill(0);
+    for (const { pair, dualX, dualY } of channels) addGradient(pair.re, width, height, dualX, dualY, energy);
+    for (const channel of channels) {
+      const { pair, dualX, dualY } = channel;
+      shrinkGradients(energy, 1 / GRADIENT_PENALTY_PER_LAMBDA, dualX, dualY, pullX, pullY);
+      explainData(channel, dataPenalty);
+      divergence(pullX, pullY, width, height, pair.im);
+      fft2d(pair);
+      solveInFrequency(pair, otf, step, dataPenalty, gradientPenalty);
+      inverseFft2d(pair);
+    }
     if (options.shouldStop?.()) throw new CoreError('STOPPED', 'Stopped.');
   }
-  return { width, height, data: pair.re };
+  return channels.map(({ pair }) => ({ width, height, data: pair.re }));
+}
+
+interface Channel {
+  readonly blurred: Float32Array;
+  readonly weight: Float32Array;
+  readonly clipped: Uint8Array | null;
+  /** Real part: x. Imaginary part: k⊗x. One complex transform carries both. */
+  readonly pair: ComplexPlane;
+  readonly dualData: Float32Array;
+  readonly dualX: Float32Array;
+  readonly dualY: Float32Array;
+}
+
+function startChannel({ blurred, weight, clipped }: Evidence, c: number): Channel {
+  const { width, height, data } = blurred[c];
+  const pair = createComplex(width, height);
+  pair.re.set(data);
+  pair.im.set(data);
+  const zeros = () => new Float32Array(data.length);
+  return {
+    blurred: data,
+    weight: weight[c].data,
+    clipped: clipped?.[c] ?? null,
+    pair,
+    dualData: zeros(),
+    dualX: zeros(),
+    dualY: zeros(),
+  };
 }
 
 /** |1 − exp(−2πiu/length)|² of each frequency u: what a forward difference does to it. */
@@ -103,16 +133,14 @@ function inverseOfNormalMatrix(otf: ComplexPlane, dataPenalty: number, gradientP
   return inverse;
 }
 
-/** v = shrink(∇x + d), d ← ∇x + d − v; leaves v − d in `pull`. Isotropic soft threshold. */
-function shrinkGradients(
+/** d ← ∇x + d, with periodic ends; adds |∇x + d|² to `energy`. */
+function addGradient(
   x: Float32Array,
   width: number,
   height: number,
-  threshold: number,
   dualX: Float32Array,
   dualY: Float32Array,
-  pullX: Float32Array,
-  pullY: Float32Array,
+  energy: Float32Array,
 ): void {
   for (let row = 0; row < height; row++) {
     const here = row * width;
@@ -123,37 +151,47 @@ function shrinkGradients(
       const right = column + 1 < width ? x[i + 1] : x[here];
       const gx = right - value + dualX[i];
       const gy = x[below + column] - value + dualY[i];
-      const size = Math.sqrt(gx * gx + gy * gy);
-      const keep = size > threshold ? 1 - threshold / size : 0;
-      const vx = gx * keep;
-      const vy = gy * keep;
-      const dx = gx - vx;
-      const dy = gy - vy;
-      dualX[i] = dx;
-      dualY[i] = dy;
-      pullX[i] = vx - dx;
-      pullY[i] = vy - dy;
+      dualX[i] = gx;
+      dualY[i] = gy;
+      energy[i] += gx * gx + gy * gy;
     }
   }
 }
 
-/** u = argmin ½w(u−y)² + ½μ(u − k⊗x − d)², d ← k⊗x + d − u; leaves u − d in `out`. */
-function explainData(
-  kx: Float32Array,
-  { blurred, weight, clipped }: Evidence,
-  dataPenalty: number,
-  dual: Float32Array,
-  out: Float32Array,
+/** Takes g = ∇x + d in the duals: v = shrink(g), d ← g − v; leaves v − d in `pull`. Soft threshold on √energy. */
+function shrinkGradients(
+  energy: Float32Array,
+  threshold: number,
+  dualX: Float32Array,
+  dualY: Float32Array,
+  pullX: Float32Array,
+  pullY: Float32Array,
 ): void {
-  const y = blurred.data;
-  const w = weight.data;
+  for (let i = 0; i < energy.length; i++) {
+    const size = Math.sqrt(energy[i]);
+    const keep = size > threshold ? 1 - threshold / size : 0;
+    const vx = dualX[i] * keep;
+    const vy = dualY[i] * keep;
+    const dx = dualX[i] - vx;
+    const dy = dualY[i] - vy;
+    dualX[i] = dx;
+    dualY[i] = dy;
+    pullX[i] = vx - dx;
+    pullY[i] = vy - dy;
+  }
+}
+
+/** u = argmin ½w(u−y)² + ½μ(u − k⊗x − d)², d ← k⊗x + d − u; leaves u − d in place of x. */
+function explainData(channel: Channel, penalty: number): void {
+  const { blurred: y, weight: w, clipped, pair, dualData: dual } = channel;
+  const kx = pair.im;
   for (let i = 0; i < kx.length; i++) {
     const reached = kx[i] + dual[i];
     const free = clipped !== null && clipped[i] === 1 && reached >= y[i];
-    const u = free ? reached : (w[i] * y[i] + dataPenalty * reached) / (w[i] + dataPenalty);
+    const u = free ? reached : (w[i] * y[i] + penalty * reached) / (w[i] + penalty);
     const left = reached - u;
     dual[i] = left;
-    out[i] = u - left;
+    pair.re[i] = u - left;
   }
 }
 

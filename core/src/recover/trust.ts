@@ -1,23 +1,36 @@
 import { createPlane, type Plane } from '../picture/plane';
 import { localNoise } from '../read/localNoise';
+import { MID_TONE, type NoiseLine } from '../read/noise';
 
 const MOST_TRUST = 3;
 const LEAST_TRUST = 0.01;
-/** Below 1 because part of what counts as local noise is detail; 0.75 measured best on frames with truth. */
-const EXPONENT = 0.75;
 
 /**
- * How far each sample's data may be believed: (noise variance assumed / local noise variance)^0.75, from 0.01 to 3.
- * 0 where `known` is 0.
+ * How far each sample's data may be believed: (noise variance assumed / local noise variance)^exponent, from 0.01 to 3.
+ * 0 where `known` is 0. Local noise counts as at least what the noise line says at that tone: a smooth background must
+ * not be believed without bound.
  *
- * @param noiseVariance - The variance that the regularisation is set for.
+ * @param plane - The component whose local noise is measured.
+ * @param noiseVariance - The variance of that component which the regularisation is set for.
+ * @param luma - Brightness, linear light, and `line` its noise by tone.
  */
-export function trustOf(blurred: Plane, known: Plane, noiseVariance: number): Plane {
-  const local = localNoise(blurred);
-  const trust = createPlane(blurred.width, blurred.height);
+export function trustOf(
+  plane: Plane,
+  known: Plane,
+  noiseVariance: number,
+  luma: Plane,
+  line: NoiseLine,
+  exponent: number,
+): Plane {
+  if (exponent === 0) return known;
+  const local = localNoise(plane);
+  const trust = createPlane(plane.width, plane.height);
+  const expected = (i: number) => line.a * Math.max(0, luma.data[i]) + line.b + 1e-9;
+  // Not the mean of what is at hand: a tile must come out as the whole does.
+  const least = noiseVariance / (line.a * MID_TONE + line.b + 1e-9);
   for (let i = 0; i < trust.data.length; i++) {
     if (known.data[i] === 0) continue;
-    const ratio = Math.pow(noiseVariance / Math.max(local.data[i], 1e-9), EXPONENT);
+    const ratio = Math.pow(noiseVariance / Math.max(local.data[i], least * expected(i), 1e-9), exponent);
     trust.data[i] = Math.min(MOST_TRUST, Math.max(LEAST_TRUST, ratio));
   }
   return trust;

@@ -1,0 +1,34 @@
+import type { Channels } from './picture';
+import type { Plane } from './plane';
+
+const A = 1 / Math.sqrt(3);
+const B = 1 / Math.sqrt(2);
+const C = 1 / Math.sqrt(6);
+/** Rows: brightness, red against blue, green against both. Orthonormal: the way back is the transpose. */
+const ROWS = [
+  [A, A, A],
+  [B, 0, -B],
+  [-C, 2 * C, -C],
+];
+
+/**
+ * Red, green, blue to brightness (their sum / √3) and two opponent colours, lengths kept: noise that the camera or
+ * JPEG left unequal between brightness and colour can then be weighed for each. A single channel stays as it is.
+ */
+export function toOpponent(channels: Channels): Plane[] {
+  return channels.length === 1 ? [channels[0]] : ROWS.map((row) => mixed(channels, row));
+}
+
+export function fromOpponent(components: readonly Plane[]): Plane[] {
+  if (components.length === 1) return [components[0]];
+  return [0, 1, 2].map((c) =>
+    mixed(
+      components,
+      ROWS.map((row) => row[c]),
+    ),
+  );
+}
+
+function mixed([p, q, r]: readonly Plane[], [a, b, c]: readonly number[]): Plane {
+  return { ...p, data: p.data.map((value, i) => a * value + b * q.data[i] + c * r.data[i]) };
+}

@@ -2,7 +2,7 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   test: {
-    include: ['{core,kernels,files,workers,server,web,cli}/test/**/*.test.ts'],
+    include: ['{core,kernels,files,workers,server,web,cli,bench}/test/**/*.test.ts'],
     testTimeout: 400_000,
     hookTimeout: 120_000,
     pool: 'forks',

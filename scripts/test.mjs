@@ -31,7 +31,7 @@ const orNothing = (read) => () => {
 };
 
 step('types', bin('tsc'), ['-b']);
-for (const part of ['core', 'kernels', 'files', 'workers', 'server', 'web', 'cli']) {
+for (const part of ['core', 'kernels', 'files', 'workers', 'server', 'web', 'cli', 'bench']) {
   step(`types of the tests of ${part}`, bin('tsc'), ['-p', `${part}/test`]);
 }
 step('lint', bin('eslint'), ['.']);

@@ -1,5 +1,5 @@
-import { FWHM_PER_SIGMA, type Plane, type Reading } from '@vitrocept/core';
-import { centreBox, readGreyPlane, readPicture, takeFileReading } from '@vitrocept/files';
+import { centreBox, FWHM_PER_SIGMA, type Plane, type Reading } from '@vitrocept/core';
+import { nodeKernels, readGreyPlane, readPicture, takeFileReading } from '@vitrocept/files';
 import type { ReadOptions } from './options';
 import { checkMaskSize, fromCaller } from './paths';
 
@@ -16,7 +16,7 @@ async function rowOf(file: string, mask: Plane | null) {
   try {
     const picture = await readPicture(fromCaller(file));
     if (mask) checkMaskSize(mask, picture);
-    return { file, ...summary(takeFileReading(picture, centreBox(picture), mask)) };
+    return { file, ...summary(takeFileReading(picture, centreBox(picture), mask, await nodeKernels())) };
   } catch (error) {
     return { file, error: (error as Error).message };
   }

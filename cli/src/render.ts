@@ -2,6 +2,7 @@ import { existsSync } from 'node:fs';
 import { readFile, realpath } from 'node:fs/promises';
 import { basename, extname, join } from 'node:path';
 import {
+  centreBox,
   acceptReading,
   automaticRecovery,
   checkPrescription,
@@ -13,7 +14,6 @@ import {
   type Reading,
 } from '@vitrocept/core';
 import {
-  centreBox,
   encodeCopy,
   nodeKernels,
   FORMAT_ENDING,
@@ -41,7 +41,7 @@ export async function renderCommand(options: RenderOptions, complain: (text: str
       if (mask) checkMaskSize(mask, picture);
       const plan = prescription
         ? withAmount(prescription, options.amount)
-        : prescribe(takeFileReading(picture, centreBox(picture), mask), options, psf);
+        : prescribe(takeFileReading(picture, centreBox(picture), mask, effort.kernels, psf), options, psf);
       const codes = renderPicture(picture, plan, { mask: mask ?? undefined, psf }, effort);
       await writeAtomically(place, await encodeCopy({ facts: picture, codes }, options.format));
     } catch (error) {

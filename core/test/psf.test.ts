@@ -76,9 +76,12 @@ describe('point spread functions', () => {
 
   it('sizes on screen: full width at half maximum, diameter, length', () => {
     const narrow = (psf: Psf) => psf.data[((psf.height - 1) / 2) * psf.width + (psf.width - 1) / 2];
-    expect(narrow(psfOf('ordinary-softness', 2 * FWHM_PER_SIGMA, 0))).toBeCloseTo(narrow(gaussianPsf(2)), 7);
-    expect(psfOf('missed-focus', 8, 0).data).toEqual(discPsf(4).data);
-    expect(psfOf('straight-movement', 9, 20).data).toEqual(linePsf(9, 20).data);
+    expect(narrow(psfOf({ method: 'ordinary-softness', blurSizePx: 2 * FWHM_PER_SIGMA, directionDeg: 0 }))).toBeCloseTo(
+      narrow(gaussianPsf(2)),
+      7,
+    );
+    expect(psfOf({ method: 'missed-focus', blurSizePx: 8, directionDeg: 0 }).data).toEqual(discPsf(4).data);
+    expect(psfOf({ method: 'straight-movement', blurSizePx: 9, directionDeg: 20 }).data).toEqual(linePsf(9, 20).data);
   });
 
   it('a PSF of one’s own: odd sides, no negative values, not black, not larger than the picture', () => {

@@ -1,4 +1,6 @@
 import { describe, expect, it } from 'vitest';
+import { readFile } from 'node:fs/promises';
+import { createKernels } from '../../kernels/src';
 import { filledPlane, gaussianPsf, pileOf, takeReading, type Plane } from '../src';
 import { discPsf } from '../src/psf/discPsf';
 import { linePsf } from '../src/psf/linePsf';
@@ -7,6 +9,10 @@ import { convolve, deadLeaves, withNoise } from './synthetic';
 /** A sharp camera's picture: pixel and lens together blur like a Gaussian of 0.6 px. */
 const truth = convolve(deadLeaves(230, 200, 11), gaussianPsf(0.6));
 
+const kernels = await createKernels(
+  new Uint8Array(await readFile(new URL('../../kernels/wasm/kernels.wasm', import.meta.url))),
+);
+
 function readingOf(luma: Plane, masked = true) {
   return takeReading({
     channels: [luma],
@@ -14,6 +20,7 @@ function readingOf(luma: Plane, masked = true) {
     use: filledPlane(luma.width, luma.height, 1),
     clipped: new Uint8Array(luma.data.length),
     jpeg: false,
+    kernels,
     masked,
   });
 }
@@ -61,6 +68,7 @@ describe('the Reading', () => {
       use: white,
       clipped: new Uint8Array(white.data.length).fill(1),
       jpeg: false,
+      kernels,
       masked: true,
     };
     expect(() => takeReading(input)).toThrow(/too bright/);

@@ -25,6 +25,11 @@ import { convolve, deadLeaves, withNoise } from './synthetic';
 
 const FRAME = { width: 150, height: 110 };
 const space = colourSpaceOf(null, 3);
+const CORNER = {
+  side: 5,
+  lengthPx: 4,
+  values: [0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0],
+};
 const effort = { ...FINAL_EFFORT, kernels: PLAIN_KERNELS };
 let whole: CodePiece;
 
@@ -47,7 +52,12 @@ function pieceOf(wanted: Region): CodePiece {
 
 function prescribed(method: Method, amount: number, mask: Prescription['mask']['operations'] = []): Prescription {
   const empty = emptyPrescription();
-  const recovery = { ...automaticRecovery(method, null, amount), blurSizePx: { value: 4, auto: false }, trialId: null };
+  const recovery = {
+    ...automaticRecovery(method, null, amount),
+    blurSizePx: { value: 4, auto: false },
+    ...(method === 'camera-shake' ? { path: CORNER } : {}),
+    trialId: null,
+  };
   return { ...empty, mask: { ...empty.mask, operations: mask }, recovery };
 }
 

@@ -4,25 +4,27 @@ import {
   decodePiece,
   filledPlane,
   takeReading,
+  type Kernels,
   type Plane,
+  type Psf,
   type Reading,
   type Region,
 } from '@vitrocept/core';
 import type { DecodedPicture } from './readPicture';
 import { pieceOf } from './pieces';
 
-/** The middle half of the frame in each direction: where a reading starts without a mask. */
-export function centreBox({ width, height }: { width: number; height: number }): Region {
-  const box = { width: Math.max(1, Math.round(width / 2)), height: Math.max(1, Math.round(height / 2)) };
-  return { x: Math.round((width - box.width) / 2), y: Math.round((height - box.height) / 2), ...box };
-}
-
 /**
  * A reading of a decoded file over a mask (0..1, size of the frame), else over a box. Places are in frame coordinates.
  *
  * @throws CoreError READING_AREA
  */
-export function takeFileReading(picture: DecodedPicture, box: Region, mask: Plane | null): Reading {
+export function takeFileReading(
+  picture: DecodedPicture,
+  box: Region,
+  mask: Plane | null,
+  kernels: Kernels,
+  psf?: Psf,
+): Reading {
   const area = mask ? boundsOf(mask) : box;
   const piece = pieceOf(picture, area);
   const reading = takeReading({
@@ -31,6 +33,8 @@ export function takeFileReading(picture: DecodedPicture, box: Region, mask: Plan
     use: mask ? cropPlane(mask, piece.region) : filledPlane(piece.region.width, piece.region.height, 1),
     clipped: clippedOver(piece, piece.region),
     jpeg: picture.format === 'jpeg',
+    kernels,
+    psf,
     masked: mask !== null,
   });
   const { x, y } = piece.region;

@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import {
+  centreBox,
   acceptReading,
   automaticRecovery,
   emptyPrescription,
@@ -10,7 +11,7 @@ import {
   type CodePiece,
   type Region,
 } from '@vitrocept/core';
-import { centreBox, nodeKernels, pieceOf, readGreyPlane, readPicture, renderPicture, takeFileReading } from '../src';
+import { nodeKernels, pieceOf, readGreyPlane, readPicture, renderPicture, takeFileReading } from '../src';
 
 /** Demo frames with their truths and masks: everything Automatic, amount 100. PSNR on sRGB-encoded luma (BT.709 weights). */
 const DEMO = new URL('../../demo/', import.meta.url).pathname;
@@ -40,7 +41,7 @@ async function recovered(number: string) {
   const picture = await readPicture(join(DEMO, entry.file));
   const truth = await readPicture(join(DEMO, entry.truth));
   const mask = await readGreyPlane(join(DEMO, entry.mask), 'mask');
-  const reading = takeFileReading(picture, centreBox(picture), mask);
+  const reading = takeFileReading(picture, centreBox(picture), mask, await nodeKernels());
   const accepted = acceptReading(reading, { kind: 'mask', key: '' });
   const plan = {
     ...emptyPrescription(),

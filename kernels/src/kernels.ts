@@ -63,7 +63,36 @@ export async function createKernels(binary: Uint8Array<ArrayBuffer> | ArrayBuffe
   const memory = new KernelMemory(kernel.memory);
   return {
     deconvolve: (evidence, psf, options) => deconvolve(kernel, memory, evidence, psf, options),
+    fft2d: ({ width, height, re, im }) => transform(kernel, memory, width, height, re, im, 1),
+    // Exchanging the real and imaginary parts turns the forward transform into the inverse.
+    inverseFft2d: ({ width, height, re, im }) => transform(kernel, memory, width, height, im, re, 1 / (width * height)),
   };
+}
+
+function transform(
+  kernel: KernelExports,
+  memory: KernelMemory,
+  width: number,
+  height: number,
+  re: Float32Array,
+  im: Float32Array,
+  scale: number,
+): void {
+  memory.reset();
+  const planX = placePlan(memory, width);
+  const planY = placePlan(memory, height);
+  const work = memory.take(4 * Math.max(width, height) * 16 * 4);
+  const atRe = memory.place(re);
+  const atIm = memory.place(im);
+  kernel.fft2d(width, height, planX, planY, atRe, atIm, work);
+  for (const [at, values] of [
+    [atRe, re],
+    [atIm, im],
+  ] as const) {
+    const answer = memory.floats(at, values.length);
+    if (scale === 1) values.set(answer);
+    else for (let i = 0; i < values.length; i++) values[i] = answer[i] * scale;
+  }
 }
 
 function placePlan(memory: KernelMemory, length: number): number {

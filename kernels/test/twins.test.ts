@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { describe, expect, it } from 'vitest';
-import { filledPlane, PLAIN_KERNELS } from '@vitrocept/core';
+import { createComplex, filledPlane, PLAIN_KERNELS } from '@vitrocept/core';
 import { discPsf } from '../../core/src/psf/discPsf';
 import { linePsf } from '../../core/src/psf/linePsf';
 import { convolve, deadLeaves, withNoise } from '../../core/test/synthetic';
@@ -53,6 +53,21 @@ describe('the WebAssembly kernels and their plain twins', () => {
     const large = { blurred: [deadLeaves(240, 200, 1)], weight: [filledPlane(240, 200, 1)], clipped: null };
     kernels.deconvolve(large, psf, options);
     expect(kernels.deconvolve(evidence, psf, options)).toEqual(first);
+  });
+
+  it.each(SIZES)('transform alike on %i × %i, and the inverse undoes it', (width, height) => {
+    const values = deadLeaves(width, height, 5).data;
+    const [fast, plain] = [kernels, PLAIN_KERNELS].map((kernel) => {
+      const plane = createComplex(width, height);
+      plane.re.set(values);
+      plane.im.set(values.slice().reverse());
+      kernel.fft2d(plane);
+      return { kernel, plane, spectrum: plane.re.slice() };
+    });
+    const most = Math.max(...plain.spectrum.map(Math.abs));
+    fast.spectrum.forEach((value, i) => expect(Math.abs(value - plain.spectrum[i]) / most).toBeLessThan(1e-5));
+    fast.kernel.inverseFft2d(fast.plane);
+    fast.plane.re.forEach((value, i) => expect(value).toBeCloseTo(values[i], 5));
   });
 
   it('stop when asked', () => {

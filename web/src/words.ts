@@ -1,16 +1,27 @@
-import type { Method, Pile } from '@vitrocept/core';
+import type { AcceptedReading, Method, Pile } from '@vitrocept/core';
 
 export const METHOD_NAMES: Record<Method, string> = {
   'ordinary-softness': 'Ordinary softness',
   'missed-focus': 'Missed focus',
   'straight-movement': 'Straight movement',
+  'camera-shake': 'Camera shake',
   'edge-contrast': 'Edge contrast',
 };
+
+/** Camera shake is only offered where its path was found. */
+export function offered<M extends Method>(
+  methods: readonly M[],
+  reading: AcceptedReading | null,
+  path = reading?.path,
+): M[] {
+  return methods.filter((method) => method !== 'camera-shake' || path !== undefined);
+}
 
 export const METHOD_HELP: Record<Method, string> = {
   'ordinary-softness': 'For the slight softness of lens and sensor. Blur size is the full width at half maximum.',
   'missed-focus': 'For a subject out of focus. Blur size is the diameter of the circle a point of light became.',
   'straight-movement': 'For a subject or camera that moved in a line. Blur size is the length of the line.',
+  'camera-shake': 'For a hand that wandered: follows the path found in the frame. Blur size is the length along it.',
   'edge-contrast': 'Makes edges steeper without undoing a blur; for frames that need only a little.',
 };
 
@@ -30,7 +41,9 @@ export function causeSentence(method: Method | null, blurSizePx: number, directi
       ? ' across'
       : method === 'straight-movement'
         ? ` at ${directionDeg.toFixed(0)}°`
-        : ' wide';
+        : method === 'camera-shake'
+          ? ' along its path'
+          : ' wide';
   return `${METHOD_NAMES[method]}, ${blurSizePx.toFixed(1)} px${across}`;
 }
 

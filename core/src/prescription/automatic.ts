@@ -1,6 +1,6 @@
 import type { Reading } from '../read/reading';
 import type { Method } from '../recover/blurModel';
-import type { AcceptedReading, MeasuredOver, Recovery } from './prescription';
+import { MOST_BLUR_PX, type AcceptedReading, type MeasuredOver, type Recovery } from './prescription';
 
 const auto = (value: number) => ({ value, auto: true });
 
@@ -17,6 +17,7 @@ export function acceptReading(reading: Reading, over: MeasuredOver): AcceptedRea
     auto: true,
     noise: reading.noise,
     noiseFloor: reading.floor,
+    ...(cause?.path || runnerUp?.path ? { path: cause?.path ?? runnerUp?.path } : {}),
     sizes: reading.sizes,
     measured: {
       ...found,
@@ -46,16 +47,15 @@ const USUAL_SIZE_PX: Record<Method, number> = {
   'ordinary-softness': 2,
   'missed-focus': 4,
   'straight-movement': 6,
+  'camera-shake': 12,
   'edge-contrast': 2,
 };
 
-/** Halo limit on Automatic, % of the neighbourhood's range. */
-const HALO_LIMIT_PERCENT: Record<Method, number> = {
-  'ordinary-softness': 10,
-  'missed-focus': 10,
-  'straight-movement': 20,
-  'edge-contrast': 5,
-};
+/** Halo limit on Automatic, % of the neighbourhood's range: wide where one size holds, narrow where it varies by place. */
+function haloLimit(method: Method, reading: AcceptedReading | null): number {
+  if (method === 'edge-contrast') return 5;
+  return method === 'missed-focus' && reading !== null && reading.sizes.length > 0 ? 10 : 50;
+}
 
 /** A method with every setting on Automatic: taken from the reading, or from its runner-up where that is the method. */
 export function automaticRecovery(method: Method, reading: AcceptedReading | null, amount: number): Recovery {
@@ -66,8 +66,9 @@ export function automaticRecovery(method: Method, reading: AcceptedReading | nul
     blurSizePx: auto(sizeWithin(round(blurSizePx))),
     directionDeg: auto(round(directionDeg)),
     noiseGuard: auto(50),
-    haloLimitPercent: HALO_LIMIT_PERCENT[method],
+    haloLimitPercent: haloLimit(method, reading),
     grainKeptPercent: auto(0),
+    ...(method === 'camera-shake' && reading?.path ? { path: reading.path } : {}),
   };
 }
 
@@ -82,4 +83,4 @@ function sizeFor(method: Method, reading: AcceptedReading | null): { blurSizePx:
 const round = (value: number) => Math.round(value * 10) / 10;
 
 /** A setting's range; a reading of a sharp frame may lie below it. */
-const sizeWithin = (value: number) => Math.min(64, Math.max(0.3, value));
+const sizeWithin = (value: number) => Math.min(MOST_BLUR_PX, Math.max(0.3, value));

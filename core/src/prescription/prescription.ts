@@ -4,10 +4,13 @@ import type { Mask, MaskOperation } from '../mask/maskOperation';
 import type { NoiseLine } from '../read/noise';
 import { PILES, type Pile } from '../read/pile';
 import { METHODS, type Method } from '../recover/blurModel';
+import { MOST_PATH_SIDE, type StoredPath } from '../shake/storedPath';
 
 export const PRESCRIPTION_VERSION = 1;
 export const MOST_TRIALS = 6;
 export const MOST_PROBES = 8;
+/** The path of a long shake winds; discs and lines stay far below. */
+export const MOST_BLUR_PX = 200;
 
 /** A number with where it came from: automatic values are stored, never measured again while rendering. */
 export interface Setting {
@@ -25,6 +28,8 @@ export interface Recovery {
   /** 0..50; null is off. */
   readonly haloLimitPercent: number | null;
   readonly grainKeptPercent: Setting;
+  /** The path of a camera shake; the other methods have none. */
+  readonly path?: StoredPath;
 }
 
 export interface Trial extends Recovery {
@@ -77,6 +82,8 @@ export interface AcceptedReading {
   readonly auto: boolean;
   readonly noise: readonly NoiseLine[];
   readonly noiseFloor: readonly number[];
+  /** The path of a camera shake, where the reading or its runner-up found one. */
+  readonly path?: StoredPath;
   /** Where the blur changes over the subject: its size at several places. Empty where one size holds. */
   readonly sizes: readonly SizePlace[];
   readonly measured: Measured;
@@ -129,16 +136,34 @@ const methodOrNone = () =>
     .defined()
     .test('method', '${path} is not a method', (value) => value === null || METHODS.includes(value as Method));
 
+const path = () =>
+  object({
+    side: finite().integer().min(3).max(MOST_PATH_SIDE),
+    lengthPx: finite().min(0.1).max(1000),
+    values: array().of(finite().min(0).max(1e6)).required(),
+  })
+    .noUnknown()
+    .optional()
+    .default(undefined)
+    .test(
+      'square',
+      '${path} must hold side × side shares, not all 0, of an odd side',
+      (value) =>
+        value === undefined ||
+        (value.side % 2 === 1 && value.values.length === value.side ** 2 && value.values.some((share) => share > 0)),
+    );
+
 const recoveryShape = {
   method: mixed<Method>()
     .oneOf([...METHODS])
     .required(),
   amount: setting(0, 100),
-  blurSizePx: setting(0.3, 64),
+  blurSizePx: setting(0.3, MOST_BLUR_PX),
   directionDeg: setting(0, 180),
   noiseGuard: setting(0, 100),
   haloLimitPercent: number().min(0).max(50).nullable().defined(),
   grainKeptPercent: setting(0, 100),
+  path: path(),
 };
 
 const stroke = object({
@@ -179,7 +204,7 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
   box: box.nullable().defined().default(undefined),
   reading: object({
     method: methodOrNone(),
-    blurSizePx: finite().min(0).max(64),
+    blurSizePx: finite().min(0).max(MOST_BLUR_PX),
     directionDeg: finite().min(0).max(180),
     auto: boolean().required(),
     noise: array()
@@ -192,9 +217,10 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
       .max(3)
       .required(),
     noiseFloor: array().of(finite().min(0)).min(1).max(3).required(),
+    path: path(),
     sizes: array()
       .of(
-        object({ x: coordinate(), y: coordinate(), blurSizePx: finite().min(0).max(64) })
+        object({ x: coordinate(), y: coordinate(), blurSizePx: finite().min(0).max(MOST_BLUR_PX) })
           .noUnknown()
           .required(),
       )
@@ -208,11 +234,11 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
         .noUnknown()
         .required(),
       method: methodOrNone(),
-      blurSizePx: finite().min(0).max(64),
+      blurSizePx: finite().min(0).max(MOST_BLUR_PX),
       directionDeg: finite().min(0).max(180),
       confidence: finite().min(0).max(1),
       runnerUp: methodOrNone(),
-      runnerUpSizePx: finite().min(0).max(64),
+      runnerUpSizePx: finite().min(0).max(MOST_BLUR_PX),
       runnerUpDirectionDeg: finite().min(0).max(180),
       noisePercent: finite().min(0),
       clippedWhitePercent: finite().min(0).max(100),

@@ -37,6 +37,7 @@ export function settingsOf(prescription: Prescription): RecoverySettings | null 
     method: recovery.method,
     blurSizePx: recovery.blurSizePx.value,
     directionDeg: recovery.directionDeg.value,
+    path: recovery.path,
     noiseGuard: recovery.noiseGuard.value,
     haloLimitPercent: recovery.haloLimitPercent,
     grainKeptPercent: recovery.grainKeptPercent.value,

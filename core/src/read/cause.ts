@@ -1,5 +1,7 @@
 import { besselJ1 } from '../psf/bessel';
 import { FWHM_PER_SIGMA } from '../psf/gaussianPsf';
+import type { Psf } from '../psf/psf';
+import { transferAt } from '../psf/transfer';
 import { mergeSpectra, type LocalSpectrum } from './powerSpectrum';
 import { fitSpectrum, samplesOf, type FitOptions, type SpectralFit, type SpectrumSamples } from './spectralFit';
 
@@ -29,6 +31,8 @@ export interface CauseOfBlur {
   /** Cost and floor without any blur. */
   readonly sharpCost: number;
   readonly sharpFloor: number;
+  /** The merged spectrum's samples and the least cost of the families over it: what a path must beat. */
+  readonly merged: { readonly samples: SpectrumSamples; readonly options: FitOptions; readonly cost: number };
   /** Sizes by place, where they differ clearly; else empty. */
   readonly sizes: readonly PlaceSize[];
 }
@@ -42,8 +46,9 @@ const LEAST_SIGMA = 0.45;
 const LINE_CAUTION = 1.05;
 /** Lens and sensor alone rarely blur beyond σ 1 px: past it a Gaussian loses near ties against a disc. */
 const WIDE_GAUSSIAN_CAUTION = 0.05;
-/** Sizes whose logarithms scatter more than this over the places are a varying blur. */
-const VARYING_SCATTER = 0.22;
+/** Blur varies where one size for all places explains them this much worse than each its own (measured: 1.05 and more
+ * where the depth varies, below 1.02 where it does not). */
+const VARYING_COST = 1.03;
 /** A subject of which this share of windows is out of focus is soft, even where the rest is sharp. */
 const PARTLY_SHARE = 0.25;
 /** JPEG leaves nothing to be believed at higher frequencies, cycles per px. */
@@ -62,10 +67,7 @@ const FINE_ROUNDS = 8;
  */
 export function findCause(places: readonly LocalSpectrum[], noiseVariance: number, jpeg: boolean): CauseOfBlur {
   const highest = jpeg ? JPEG_HIGHEST : 0.5;
-  const options: FitOptions = {
-    logFloor: Math.log(Math.max(noiseVariance, 1e-9)),
-    floorSpread: jpeg ? 2 : 0.7,
-  };
+  const options = floorOptions(noiseVariance, jpeg);
   const merged = mergeSpectra(places);
   const coarse = samplesOf(merged, highest, 3);
   const fine = samplesOf(merged, highest, 1);
@@ -74,17 +76,21 @@ export function findCause(places: readonly LocalSpectrum[], noiseVariance: numbe
     focus: searchSize('missed-focus', focusSteps(merged.side), coarse, fine, options),
     movement: searchLine(merged.side * 0.32, coarse, fine, options),
   };
+  const mergedFits = [common.softness, common.focus, common.movement];
+  const together = { samples: fine, options, cost: Math.min(...mergedFits.map(({ cost }) => cost)) };
   const byPlace = places.map((place) => fitPlace(place, common, highest, options));
   const total = (pick: (fits: PlaceFits) => number) => mean(byPlace, pick);
   const sharpCost = total((fits) => fits.sharp.cost);
+  const oneSize = total((fits) => fits.commonFocus.fit.cost);
+  const varies = byPlace.length >= 3 && oneSize > VARYING_COST * total((fits) => fits.focus.fit.cost);
   const sharpest = () => total((fits) => fits.sharp.floor);
   const candidates = [
     {
-      ...withTotals(common.softness, byPlace, (fits) => fits.softness),
+      ...withTotals(common.softness, byPlace, varies, (fits) => fits.softness),
       caution: 1 + WIDE_GAUSSIAN_CAUTION * Math.min(1, Math.max(0, common.softness.size - 1)),
     },
-    { ...withTotals(common.focus, byPlace, (fits) => fits.focus), caution: 1 },
-    { ...withTotals(common.movement, byPlace, (fits) => fits.movement), sizes: [], caution: LINE_CAUTION },
+    { ...withTotals(common.focus, byPlace, varies, (fits) => fits.focus), caution: 1 },
+    { ...withTotals(common.movement, byPlace, false, (fits) => fits.movement), sizes: [], caution: LINE_CAUTION },
   ].sort((a, b) => a.fit.cost * a.caution - b.fit.cost * b.caution);
   const [best, second] = candidates;
   const tooSmall = best.fit.cause === 'ordinary-softness' && best.fit.size < LEAST_SIGMA;
@@ -94,7 +100,14 @@ export function findCause(places: readonly LocalSpectrum[], noiseVariance: numbe
   const depth = candidates.find(({ fit, sizes }) => fit.cause === 'missed-focus' && sizes.length > 0);
   if (partly && depth && (unclear || best.sizes.length > 0)) {
     const rival = candidates.find((candidate) => candidate !== depth)!.fit;
-    return { best: depth.fit, runnerUp: rival, sharpCost, sharpFloor: sharpest(), sizes: depth.sizes };
+    return {
+      best: depth.fit,
+      runnerUp: rival,
+      sharpCost,
+      sharpFloor: sharpest(),
+      merged: together,
+      sizes: depth.sizes,
+    };
   }
   const isSharp = unclear;
   return {
@@ -102,8 +115,27 @@ export function findCause(places: readonly LocalSpectrum[], noiseVariance: numbe
     runnerUp: isSharp ? best.fit : second.fit,
     sharpCost,
     sharpFloor: sharpest(),
+    merged: together,
     sizes: isSharp ? [] : best.sizes,
   };
+}
+
+/** Where the blur is told: only the noise floor is found, under that blur. */
+export function floorUnder(psf: Psf, places: readonly LocalSpectrum[], noiseVariance: number, jpeg: boolean): number {
+  const samples = samplesOf(mergeSpectra(places), jpeg ? JPEG_HIGHEST : 0.5, 1);
+  return fitSpectrum(samples, logGainOfPsf(psf, samples), floorOptions(noiseVariance, jpeg), FINE_ROUNDS).floor;
+}
+
+/** ln |H|² of any point spread function at every sample. */
+export function logGainOfPsf(psf: Psf, samples: SpectrumSamples): Float64Array {
+  return Float64Array.from({ length: samples.count }, (_, i) => {
+    const { re, im } = transferAt(psf, samples.fx[i], samples.fy[i]);
+    return Math.log(re * re + im * im + GAIN_FLOOR);
+  });
+}
+
+function floorOptions(noiseVariance: number, jpeg: boolean): FitOptions {
+  return { logFloor: Math.log(Math.max(noiseVariance, 1e-9)), floorSpread: jpeg ? 2 : 0.7 };
 }
 
 /** 1 for a place whose own disc is clearly wider than a pixel's blur and explains clearly more than sharpness. */
@@ -117,6 +149,7 @@ interface PlaceFits {
   readonly softness: Candidate;
   readonly focus: Candidate;
   readonly movement: Candidate;
+  readonly commonFocus: Candidate;
 }
 
 function fitPlace(
@@ -146,6 +179,7 @@ function fitPlace(
     sharp: fitSpectrum(fine, new Float64Array(fine.count), options, FINE_ROUNDS),
     softness: local('ordinary-softness', softnessSteps),
     focus: local('missed-focus', focusSteps(place.spectrum.side)),
+    commonFocus: tryOne('missed-focus', common.focus.size, 0, fine, options, FINE_ROUNDS),
     movement: tryOne('straight-movement', movement.size, movement.directionDeg, fine, options, FINE_ROUNDS),
   };
 }
@@ -156,15 +190,18 @@ function mean(byPlace: readonly PlaceFits[], pick: (fits: PlaceFits) => number):
 }
 
 /**
- * The family's cost and floor over all places. Where the places' own sizes scatter, they replace the common size by
- * their weighted median; where they agree, the common fit is the more exact one.
+ * The family's cost and floor over all places. Where the places want sizes of their own, their weighted median replaces
+ * the common size; where they agree, the common fit is the more exact one.
  */
-function withTotals(common: CauseFit, byPlace: readonly PlaceFits[], pick: (fits: PlaceFits) => Candidate) {
+function withTotals(
+  common: CauseFit,
+  byPlace: readonly PlaceFits[],
+  varies: boolean,
+  pick: (fits: PlaceFits) => Candidate,
+) {
   const cost = mean(byPlace, (fits) => pick(fits).fit.cost);
   const floor = mean(byPlace, (fits) => pick(fits).fit.floor);
-  const middle = mean(byPlace, (fits) => Math.log(pick(fits).size));
-  const scatter = Math.sqrt(mean(byPlace, (fits) => (Math.log(pick(fits).size) - middle) ** 2));
-  if (byPlace.length < 3 || scatter < VARYING_SCATTER) return { fit: { ...common, cost, floor }, sizes: [] };
+  if (!varies) return { fit: { ...common, cost, floor }, sizes: [] };
   const sizes = byPlace.map((fits) => ({ x: fits.place.x, y: fits.place.y, size: pick(fits).size }));
   return { fit: { ...common, cost, floor, size: weightedMedian(byPlace, (fits) => pick(fits).size) }, sizes };
 }

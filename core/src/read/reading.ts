@@ -1,9 +1,22 @@
+import type { Kernels } from '../kernels';
+import { readShake } from '../shake/readShake';
+import { storePath, type StoredPath } from '../shake/storedPath';
 import type { Channels } from '../picture/picture';
 import { toOpponent } from '../picture/opponentColours';
 import { lumaOf } from '../picture/picture';
 import type { Plane } from '../picture/plane';
+import type { Psf } from '../psf/psf';
 import { CoreError } from '../errors';
-import { blurSizeOf, findCause, JPEG_HIGHEST, logGainOf, type BlurCause, type CauseFit } from './cause';
+import {
+  blurSizeOf,
+  findCause,
+  floorUnder,
+  JPEG_HIGHEST,
+  logGainOf,
+  type BlurCause,
+  type CauseFit,
+  type CauseOfBlur,
+} from './cause';
 import { localSizes } from './localSizes';
 import { expectedLumaVariance, fitNoise, lumaNoiseLine, noiseAtMidTonePercent, type NoiseLine } from './noise';
 import { localNoise } from './localNoise';
@@ -11,10 +24,12 @@ import { pileOf, type Pile } from './pile';
 import { localSpectra, mergeSpectra } from './powerSpectrum';
 
 export interface CauseReading {
-  readonly method: BlurCause;
+  readonly method: BlurCause | 'camera-shake';
   readonly blurSizePx: number;
   /** [0, 180), counter-clockwise from +x as seen; 0 where the cause has no direction. */
   readonly directionDeg: number;
+  /** Of a camera shake. */
+  readonly path?: StoredPath;
 }
 
 export interface PlaceReading {
@@ -54,6 +69,9 @@ export interface ReadingInput {
   /** 1 where a channel reached white. */
   readonly clipped: Uint8Array;
   readonly jpeg: boolean;
+  readonly kernels: Kernels;
+  /** The blur is known: no cause is looked for, only noise, clipping and the floor under that blur. */
+  readonly psf?: Psf;
   /** A subject was masked; without, confidence is capped at 0.5. */
   readonly masked: boolean;
 }
@@ -79,18 +97,21 @@ export function takeReading(input: ReadingInput): Reading {
   const inside = { ...use, data: use.data.map((value) => (value > 0.5 ? 1 : 0)) };
   const noise = fitNoise(channels, inside);
   const variance = expectedLumaVariance(channels, inside, noise, lumaWeights);
-  const found = findCause(spectra, variance, input.jpeg);
   const noisePercent = noiseAtMidTonePercent(noise, lumaWeights);
-  const floor = Math.max(found.best?.floor ?? found.sharpFloor, variance);
-  const places = found.best?.cause === 'missed-focus' ? focusByPlace(luma, input, noise) : [];
-  const best = found.best && places.length > 0 ? { ...found.best, size: medianSize(places) / 2 } : found.best;
+  const found = input.psf ? null : findCause(spectra, variance, input.jpeg);
+  const { best, places, shaken } = found ? causeOf(found, luma, input, noise) : NOTHING_FOUND;
+  const floor = Math.max(
+    input.psf ? floorUnder(input.psf, spectra, variance, input.jpeg) : (found?.best?.floor ?? found?.sharpFloor ?? 0),
+    variance,
+    shaken ? PATH_ERROR : 0,
+  );
   const detail = recoverableDetail(best, spectrum.power, spectrum.side, floor);
-  const blurSizePx = best ? blurSizeOf(best) : 0;
+  const blurSizePx = shaken?.blurSizePx ?? (best ? blurSizeOf(best) : 0);
   return {
-    cause: best && causeReading(best),
-    runnerUp: found.runnerUp && causeReading(found.runnerUp),
+    cause: shaken ?? (best && causeReading(best)),
+    runnerUp: shaken && best ? causeReading(best) : found?.runnerUp ? causeReading(found.runnerUp) : null,
     sizes: places,
-    confidence: confidenceOf(found.best, found.runnerUp, found.sharpCost, input.masked),
+    confidence: found ? confidenceOf(found.best, found.runnerUp, found.sharpCost, input.masked) : 1,
     noise,
     noisePercent,
     floor: componentFloors(channels, luma, inside, floor),
@@ -99,6 +120,34 @@ export function takeReading(input: ReadingInput): Reading {
     finestRecoverablePx: 1 / detail.recoverable,
     pile: pileOf(blurSizePx, noisePercent, detail.recoverable),
   };
+}
+
+/** Where a family explains the spectrum this well, or this much better than no blur, no path can do clearly better. */
+const WORTH_A_PATH = 0.06;
+const WORTH_A_PATH_SHARE = 0.8;
+/** A free path fits anything a little: it must explain this much more than the best family. */
+const SHAKE_RATIO = 0.8;
+
+/** An estimated path is never exact; its error acts like noise of this variance at least. */
+const PATH_ERROR = 2.5e-5;
+
+function shakeReading(psf: Psf): CauseReading {
+  const path = storePath(psf);
+  return { method: 'camera-shake', blurSizePx: path.lengthPx, directionDeg: 0, path };
+}
+
+const NOTHING_FOUND = { best: null, places: [], shaken: null };
+
+/** The cause in full: its size by place where it varies, and a free path where that explains clearly more. */
+function causeOf(found: CauseOfBlur, luma: Plane, input: ReadingInput, noise: readonly NoiseLine[]) {
+  const varies = found.best?.cause === 'missed-focus' && found.sizes.length > 0;
+  const places = varies ? focusByPlace(luma, input, noise) : [];
+  const best = found.best && places.length > 0 ? { ...found.best, size: medianSize(places) / 2 } : found.best;
+  const { samples, options, cost } = found.merged;
+  const clear = cost < WORTH_A_PATH || (found.best?.cost ?? Infinity) < WORTH_A_PATH_SHARE * found.sharpCost;
+  const shake = varies || clear ? null : readShake(luma, input.use, samples, options, input.kernels);
+  const shaken = shake && shake.cost < SHAKE_RATIO * cost ? shakeReading(shake.path) : null;
+  return { best, places, shaken };
 }
 
 /** Sizes that differ by less than this from place to place are one size. */

@@ -2,8 +2,10 @@ import { discPsf } from '../psf/discPsf';
 import { FWHM_PER_SIGMA, gaussianPsf } from '../psf/gaussianPsf';
 import { linePsf } from '../psf/linePsf';
 import type { Psf } from '../psf/psf';
+import { CoreError } from '../errors';
+import { psfOfPath, type StoredPath } from '../shake/storedPath';
 
-export const BLUR_METHODS = ['ordinary-softness', 'missed-focus', 'straight-movement'] as const;
+export const BLUR_METHODS = ['ordinary-softness', 'missed-focus', 'straight-movement', 'camera-shake'] as const;
 export type BlurMethod = (typeof BLUR_METHODS)[number];
 export const METHODS = [...BLUR_METHODS, 'edge-contrast'] as const;
 export type Method = (typeof METHODS)[number];
@@ -12,9 +14,23 @@ export function isBlurMethod(method: Method): method is BlurMethod {
   return (BLUR_METHODS as readonly string[]).includes(method);
 }
 
-/** The point spread function of a method at a blur size: full width at half maximum, diameter or length in px and direction (°). */
-export function psfOf(method: BlurMethod, blurSizePx: number, directionDeg: number): Psf {
+/** What the point spread function of a method needs: full width at half maximum, diameter or length in px, direction (°). */
+export interface BlurModel {
+  readonly method: Method;
+  readonly blurSizePx: number;
+  readonly directionDeg: number;
+  /** Of a camera shake; the others need none. */
+  readonly path?: StoredPath;
+}
+
+/** @throws CoreError NO_PATH for a camera shake without its path. */
+export function psfOf({ method, blurSizePx, directionDeg, path }: BlurModel): Psf {
   switch (method) {
+    case 'edge-contrast':
+      throw new RangeError('edge contrast has no blur model');
+    case 'camera-shake':
+      if (!path) throw new CoreError('NO_PATH', 'Camera shake needs a path; measure the frame first.');
+      return psfOfPath(path, blurSizePx);
     case 'ordinary-softness':
       return gaussianPsf(blurSizePx / FWHM_PER_SIGMA);
     case 'missed-focus':

@@ -9,17 +9,14 @@ import type { Size } from '../picture/region';
 import { lumaNoiseLine, type NoiseLine } from '../read/noise';
 import { reachOf, type Psf } from '../psf/psf';
 import { edgeContrast, edgeContrastReach } from './edgeContrast';
-import { isBlurMethod, psfOf, type Method } from './blurModel';
+import { isBlurMethod, psfOf, type BlurModel } from './blurModel';
 import { limitHalos, neighbourhoodRange } from './haloLimit';
 import type { Kernels } from '../kernels';
 import { tooSharpFor } from './tooSharp';
 import { trustOf } from './trust';
 
 /** Everything a recovery needs as numbers; nothing here is measured on the way. */
-export interface RecoverySettings {
-  readonly method: Method;
-  readonly blurSizePx: number;
-  readonly directionDeg: number;
+export interface RecoverySettings extends BlurModel {
   /** 0..100; 50 is the measured noise, every 10 more doubles its weight. */
   readonly noiseGuard: number;
   /** Percent of the neighbourhood's range; null is off. */
@@ -67,14 +64,14 @@ const QUIET_SIGMA = 0.002;
 const NOISY_SIGMA = 0.005;
 /** Variance of rounding to 8 bits near mid-tone, so that noiseless pictures stay regular. */
 const ROUNDING_VARIANCE = 1e-6;
-const DATA_PENALTY = 0.1;
+const DATA_PENALTY = 0.2;
 /** Opponent colours may be believed at most this many times as much as brightness. */
 const MOST_TRUST = 4;
 
 /** How many px around a sample its recovered value depends on in a way that matters (docs/methods.md, Tiles). */
 export function reachOfRecovery(settings: RecoverySettings, psf?: Psf): number {
   if (!isBlurMethod(settings.method)) return edgeContrastReach(settings.blurSizePx);
-  const reach = reachOf(psf ?? psfOf(settings.method, settings.blurSizePx, settings.directionDeg));
+  const reach = reachOf(psf ?? psfOf(settings));
   return Math.max(48, 16 * Math.ceil((6 * reach) / 16));
 }
 
@@ -118,9 +115,8 @@ function recoverBlurred(
 }
 
 function deconvolveAll(input: RecoveryInput, settings: RecoverySettings, effort: RecoveryEffort): Plane[] {
-  const { method, blurSizePx, directionDeg, haloLimitPercent } = settings;
-  if (!isBlurMethod(method)) throw new RangeError(`${method} has no blur model`);
-  const psf = input.psf ?? psfOf(method, blurSizePx, directionDeg);
+  const { blurSizePx, haloLimitPercent } = settings;
+  const psf = input.psf ?? psfOf(settings);
   const answer = fromOpponent(deconvolve(input, settings, psf, effort));
   answer.forEach((plane, c) => {
     const original = input.channels[c];

@@ -1,5 +1,6 @@
 import { stat } from 'node:fs/promises';
 import {
+  centreBox,
   boundsOfMask,
   clippedOver,
   CoreError,
@@ -16,7 +17,6 @@ import {
   type Region,
 } from '@vitrocept/core';
 import {
-  centreBox,
   encodeCopy,
   ensureSamples,
   inspectPicture,
@@ -76,6 +76,7 @@ async function reading({ file, jpeg, mask, box }: ReadingTask) {
     use: mask ? drawMask(mask, region) : filledPlane(region.width, region.height, 1),
     clipped: clippedOver(piece, region),
     jpeg,
+    kernels: await nodeKernels(),
     masked: mask !== null,
   });
   return {

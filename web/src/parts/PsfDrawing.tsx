@@ -1,16 +1,17 @@
 import { useId } from 'react';
-import { FWHM_PER_SIGMA, type Method } from '@vitrocept/core';
+import { FWHM_PER_SIGMA, type Method, type StoredPath } from '@vitrocept/core';
 
 interface PsfDrawingProps {
   readonly method: Method | null;
   readonly blurSizePx: number;
   readonly directionDeg: number;
+  readonly path?: StoredPath;
   readonly side?: number;
 }
 
 /** The picture of a point of light, to scale: one square of the grid is one pixel of the frame. */
-export function PsfDrawing({ method, blurSizePx, directionDeg, side = 48 }: PsfDrawingProps) {
-  const extent = Math.max(6, Math.ceil(blurSizePx * 1.5));
+export function PsfDrawing({ method, blurSizePx, directionDeg, path, side = 48 }: PsfDrawingProps) {
+  const extent = method === 'camera-shake' && path ? path.side + 2 : Math.max(6, Math.ceil(blurSizePx * 1.5));
   const unit = side / extent;
   const middle = side / 2;
   const id = useId();
@@ -34,6 +35,7 @@ export function PsfDrawing({ method, blurSizePx, directionDeg, side = 48 }: PsfD
       {(method === 'ordinary-softness' || method === 'edge-contrast') && (
         <circle cx={middle} cy={middle} r={(3 * blurSizePx * unit) / FWHM_PER_SIGMA} fill={`url(#${id}-soft)`} />
       )}
+      {method === 'camera-shake' && path && <PathSquares path={path} unit={unit} />}
       {method === 'straight-movement' && (
         <line
           x1={middle - (blurSizePx / 2) * unit}
@@ -47,5 +49,22 @@ export function PsfDrawing({ method, blurSizePx, directionDeg, side = 48 }: PsfD
         />
       )}
     </svg>
+  );
+}
+
+function PathSquares({ path, unit }: { path: StoredPath; unit: number }) {
+  const strongest = Math.max(...path.values);
+  return path.values.map((value, i) =>
+    value === 0 ? null : (
+      <rect
+        key={i}
+        x={((i % path.side) + 1) * unit}
+        y={(Math.floor(i / path.side) + 1) * unit}
+        width={unit}
+        height={unit}
+        fill="#1C1F1E"
+        fillOpacity={value / strongest}
+      />
+    ),
   );
 }

@@ -18,7 +18,12 @@ export function ReadingCard({ frame, prescription }: { frame: FrameDetail; presc
         <span className="text-soft">{OVER_WORDS[measured.over.kind]}</span>
       </div>
       <div className="reading-cause">
-        <PsfDrawing method={reading.method} blurSizePx={reading.blurSizePx} directionDeg={reading.directionDeg} />
+        <PsfDrawing
+          method={reading.method}
+          blurSizePx={reading.blurSizePx}
+          directionDeg={reading.directionDeg}
+          path={reading.path}
+        />
         <div>
           <strong>{causeSentence(reading.method, reading.blurSizePx, reading.directionDeg)}</strong>
           <div className="text-soft">

@@ -7,6 +7,7 @@ import {
   acceptReading,
   backToMeasured,
   BLUR_METHODS,
+  centreBox,
   contentKey,
   type AcceptedReading,
   type Box,
@@ -19,18 +20,9 @@ import { NoiseChart } from '../parts/NoiseChart';
 import { SettingSlider } from '../parts/SettingSlider';
 import { useFrameStore } from '../stores/frameStore';
 import { FrameSurface, type Placement } from '../surfaces/FrameSurface';
-import { causeSentence, METHOD_NAMES } from '../words';
+import { causeSentence, METHOD_NAMES, offered } from '../words';
 import { useWorkspace } from './FrameWorkspace';
 import { renewAutomatic } from './trialActs';
-
-function centreBox({ width, height }: { width: number; height: number }): Box {
-  return {
-    x: Math.round(width / 4),
-    y: Math.round(height / 4),
-    width: Math.round(width / 2),
-    height: Math.round(height / 2),
-  };
-}
 
 /** What is wrong with the frame: measured over the mask or a box, overruled by hand where the eye knows better. */
 export function Measure() {
@@ -124,7 +116,7 @@ export function Measure() {
               }}
             >
               <option value="none">Nothing to recover</option>
-              {BLUR_METHODS.map((method) => (
+              {offered(BLUR_METHODS, reading).map((method) => (
                 <option key={method} value={method}>
                   {METHOD_NAMES[method]}
                 </option>

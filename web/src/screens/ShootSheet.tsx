@@ -68,6 +68,7 @@ function FrameCard({ frame }: { frame: FrameSummary }) {
             method={reading.cause?.method ?? null}
             blurSizePx={reading.cause?.blurSizePx ?? 0}
             directionDeg={reading.cause?.directionDeg ?? 0}
+            path={reading.cause?.path}
             side={34}
           />
           <div>

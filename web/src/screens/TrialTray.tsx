@@ -3,7 +3,7 @@ import { automaticRecovery, METHODS, type Method, type Prescription, type Recove
 import { SettingSlider } from '../parts/SettingSlider';
 import { useFrameStore } from '../stores/frameStore';
 import { useWallStore } from '../stores/wallStore';
-import { METHOD_HELP, METHOD_NAMES, trialLetter } from '../words';
+import { METHOD_HELP, METHOD_NAMES, offered, trialLetter } from '../words';
 import {
   addTrial,
   changeTrial,
@@ -107,10 +107,10 @@ export function TrialTray({ trial, index, prescription, canAdd }: TrialTrayProps
             value={trial.method}
             onChange={(event) => {
               const method = event.target.value as Method;
-              set(automaticRecovery(method, prescription.reading, STARTING_AMOUNT), '');
+              set({ path: undefined, ...automaticRecovery(method, prescription.reading, STARTING_AMOUNT) }, '');
             }}
           >
-            {METHODS.map((method) => (
+            {offered(METHODS, prescription.reading, trial.path).map((method) => (
               <option key={method} value={method}>
                 {METHOD_NAMES[method]}
               </option>

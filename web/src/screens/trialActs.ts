@@ -19,6 +19,8 @@ const newTrial = (method: Method, reading: AcceptedReading | null): Trial => ({
 
 /** The same trial with its automatic numbers taken from another reading; numbers set by hand stay. */
 export function renewAutomatic(trial: Trial, reading: AcceptedReading): Trial {
+  // A new reading that found no path has nothing to say about a trial that follows one.
+  if (trial.method === 'camera-shake' && !reading.path) return trial;
   const automatic = automaticRecovery(trial.method, reading, STARTING_AMOUNT);
   const kept = (key: 'amount' | 'blurSizePx' | 'directionDeg' | 'noiseGuard' | 'grainKeptPercent'): Setting =>
     trial[key].auto ? automatic[key] : trial[key];
@@ -29,6 +31,7 @@ export function renewAutomatic(trial: Trial, reading: AcceptedReading): Trial {
     directionDeg: kept('directionDeg'),
     noiseGuard: kept('noiseGuard'),
     grainKeptPercent: kept('grainKeptPercent'),
+    ...(automatic.path ? { path: automatic.path } : {}),
   };
 }
 

@@ -1,0 +1,50 @@
+import { fastLength } from '../fourier/lanes';
+import { createPlane, type Plane } from '../picture/plane';
+import { gaussianBlur } from '../picture/gaussianBlur';
+
+/** Resamples to another size: smoothed against aliasing where it shrinks, then bilinear. */
+export function resized(plane: Plane, width: number, height: number): Plane {
+  if (width === plane.width && height === plane.height) return plane;
+  const shrink = plane.width / width;
+  const source = shrink > 1.01 ? gaussianBlur(plane, 0.5 * Math.sqrt(shrink * shrink - 1)) : plane;
+  const out = createPlane(width, height);
+  for (let y = 0; y < height; y++) {
+    const [top, bottom, down] = between(y, plane.height / height, plane.height);
+    for (let x = 0; x < width; x++) {
+      const [left, right, along] = between(x, plane.width / width, plane.width);
+      const at = (row: number, column: number) => source.data[row * plane.width + column];
+      const upper = at(top, left) * (1 - along) + at(top, right) * along;
+      const lower = at(bottom, left) * (1 - along) + at(bottom, right) * along;
+      out.data[y * width + x] = upper * (1 - down) + lower * down;
+    }
+  }
+  return out;
+}
+
+function between(index: number, step: number, length: number): [number, number, number] {
+  const place = Math.min(length - 1, Math.max(0, (index + 0.5) * step - 0.5));
+  const first = Math.floor(place);
+  return [first, Math.min(length - 1, first + 1), place - first];
+}
+
+/** Extends to the right and below, by at least `margin`, with a blend between the edges that meet there. */
+export function extended(plane: Plane, margin: number): Plane {
+  const width = fastLength(plane.width + margin);
+  const height = fastLength(plane.height + margin);
+  const out = createPlane(width, height);
+  for (let y = 0; y < plane.height; y++) {
+    const from = y * plane.width;
+    out.data.set(plane.data.subarray(from, from + plane.width), y * width);
+    for (let x = plane.width; x < width; x++) {
+      const share = (x - plane.width + 1) / (width - plane.width + 1);
+      out.data[y * width + x] = plane.data[from + plane.width - 1] * (1 - share) + plane.data[from] * share;
+    }
+  }
+  for (let y = plane.height; y < height; y++) {
+    const share = (y - plane.height + 1) / (height - plane.height + 1);
+    for (let x = 0; x < width; x++) {
+      out.data[y * width + x] = out.data[(plane.height - 1) * width + x] * (1 - share) + out.data[x] * share;
+    }
+  }
+  return out;
+}

@@ -1,0 +1,138 @@
+import { readFile } from 'node:fs/promises';
+import { describe, expect, it } from 'vitest';
+import { createKernels } from '../../kernels/src';
+import {
+  acceptReading,
+  automaticRecovery,
+  blurred,
+  checkPrescription,
+  emptyPrescription,
+  estimatePath,
+  exposed,
+  filledPlane,
+  linePsf,
+  normalisedPsf,
+  pathPsf,
+  planeOf,
+  psfOfPath,
+  seededRandom,
+  shakePath,
+  storePath,
+  takeReading,
+  type Psf,
+} from '../src';
+import { arcLength } from '../src/shake/arcLength';
+import { cleanPath } from '../src/shake/cleanPath';
+import { extended, resized } from '../src/shake/pyramid';
+import { deadLeaves } from './synthetic';
+
+const kernels = await createKernels(
+  new Uint8Array(await readFile(new URL('../../kernels/wasm/kernels.wasm', import.meta.url))),
+);
+
+/** Largest normalised correlation over shifts of up to 4 px. */
+function likeness(a: Psf, b: Psf): number {
+  const at = (psf: Psf, x: number, y: number) => {
+    const column = x + (psf.width - 1) / 2;
+    const row = y + (psf.height - 1) / 2;
+    const outside = column < 0 || row < 0 || column >= psf.width || row >= psf.height;
+    return outside ? 0 : psf.data[row * psf.width + column];
+  };
+  const norm = (psf: Psf) => Math.sqrt(psf.data.reduce((sum, value) => sum + value * value, 0));
+  let best = 0;
+  for (let dy = -4; dy <= 4; dy++) {
+    for (let dx = -4; dx <= 4; dx++) {
+      let sum = 0;
+      for (let y = -20; y <= 20; y++) for (let x = -20; x <= 20; x++) sum += at(a, x, y) * at(b, x + dx, y + dy);
+      best = Math.max(best, sum);
+    }
+  }
+  return best / (norm(a) * norm(b));
+}
+
+const BORDER = 20;
+const scene = deadLeaves(300 + 2 * BORDER, 240 + 2 * BORDER, 21, 6);
+const trueTrue = pathPsf(shakePath(seededRandom(4), 12));
+const shaken = exposed(blurred([scene], trueTrue, BORDER), [{ a: 1e-5, b: 2e-6 }], seededRandom(8))[0];
+
+const readingOf = (plane: typeof shaken) =>
+  takeReading({
+    channels: [plane],
+    lumaWeights: [1],
+    use: filledPlane(plane.width, plane.height, 1),
+    clipped: new Uint8Array(plane.data.length),
+    jpeg: false,
+    kernels,
+    masked: true,
+  });
+
+describe('camera shake', () => {
+  it('the path is found with nothing told', () => {
+    const path = estimatePath(shaken, { side: 23, edgePrice: 1e-3 }, kernels);
+    expect(likeness(path, trueTrue)).toBeGreaterThan(0.75);
+    expect(path.data.reduce((sum, value) => sum + value, 0)).toBeCloseTo(1, 5);
+  });
+
+  it('a reading names it, with a path that a prescription keeps', () => {
+    const reading = readingOf(shaken);
+    expect(reading.cause?.method).toBe('camera-shake');
+    const accepted = acceptReading(reading, { kind: 'mask', key: '' });
+    const recovery = { ...automaticRecovery('camera-shake', accepted, 100), trialId: null };
+    const prescription = { ...emptyPrescription(), reading: accepted, recovery };
+    const kept = checkPrescription(JSON.parse(JSON.stringify(prescription)));
+    expect(kept.recovery?.path).toEqual(reading.cause?.path);
+    const broken = { ...prescription, recovery: { ...recovery, path: { ...recovery.path!, side: 4 } } };
+    expect(() => checkPrescription(broken)).toThrow(/odd side/);
+  });
+
+  it('a straight movement is not called a shake', () => {
+    const moved = exposed(blurred([scene], linePsf(9, 30), BORDER), [{ a: 1e-5, b: 2e-6 }], seededRandom(8))[0];
+    expect(readingOf(moved).cause?.method).toBe('straight-movement');
+  });
+});
+
+describe('paths', () => {
+  it('cleaning drops what is negative, faint or apart, and centres the rest', () => {
+    const raw = filledPlane(9, 9, 0);
+    for (let x = 1; x <= 3; x++) raw.data[2 * 9 + x] = 1;
+    raw.data[7 * 9 + 7] = 0.2;
+    raw.data[0] = -3;
+    raw.data[3 * 9 + 2] = 0.01;
+    const path = cleanPath(raw);
+    expect([...path.data.slice(4 * 9 + 3, 4 * 9 + 6)].every((value) => Math.abs(value - 1 / 3) < 1e-6)).toBe(true);
+    expect(path.data.filter((value) => value > 0)).toHaveLength(3);
+    expect(cleanPath(filledPlane(5, 5, 0)).data[12]).toBe(1);
+  });
+
+  it('length of a line, straight or slanted, within a pixel and a half', () => {
+    for (const angle of [0, 30, 45, 90]) {
+      const length = arcLength(linePsf(14, angle));
+      expect(Math.abs(length - 14)).toBeLessThan(2);
+    }
+    const corner = filledPlane(15, 15, 0);
+    for (let i = 2; i <= 12; i++) corner.data[2 * 15 + i] = corner.data[i * 15 + 12] = 1;
+    expect(arcLength(normalisedPsf(15, 15, corner.data))).toBeCloseTo(21, 0);
+  });
+
+  it('is stored small and comes back as it was; a longer blur size makes it longer', () => {
+    const stored = storePath(trueTrue);
+    const back = psfOfPath(stored, stored.lengthPx);
+    expect(likeness(back, trueTrue)).toBeGreaterThan(0.999);
+    const longer = storePath(psfOfPath(stored, 1.5 * stored.lengthPx));
+    expect(longer.lengthPx / stored.lengthPx).toBeGreaterThan(1.25);
+  });
+
+  it('resampling keeps a ramp and its mean; extension meets the opposite edge', () => {
+    const ramp = planeOf(
+      40,
+      30,
+      Array.from({ length: 1200 }, (_, i) => (i % 40) / 40),
+    );
+    const half = resized(ramp, 20, 15);
+    for (let x = 3; x < 17; x++) expect(half.data[7 * 20 + x]).toBeCloseTo((2 * x + 0.5) / 40, 2);
+    const wide = extended(ramp, 9);
+    expect(wide.width).toBeGreaterThanOrEqual(49);
+    const last = wide.data[wide.width - 1];
+    expect(Math.abs(last - ramp.data[0])).toBeLessThan(0.15);
+  });
+});

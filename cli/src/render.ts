@@ -9,6 +9,7 @@ import {
   FINAL_EFFORT,
   emptyPrescription,
   normalisedPsf,
+  reachOf,
   type Prescription,
   type Psf,
   type Reading,
@@ -107,7 +108,7 @@ function prescribe(reading: Reading, options: RenderOptions, psf?: Psf): Prescri
     ...empty,
     recovery: {
       ...automatic,
-      blurSizePx: said(options.blurSizePx ?? (psf ? Math.max(psf.width, psf.height) / 2 : null), automatic.blurSizePx),
+      blurSizePx: said(options.blurSizePx ?? (psf ? Math.max(1, 2 * reachOf(psf)) : null), automatic.blurSizePx),
       directionDeg: said(options.directionDeg, automatic.directionDeg),
       noiseGuard: said(options.noiseGuard, automatic.noiseGuard),
       trialId: null,

@@ -35,6 +35,7 @@ export * from './read/localNoise';
 export * from './recover/haloLimit';
 export * from './picture/gaussianBlur';
 export * from './shake/storedPath';
+export * from './shake/fewEdges';
 export * from './shake/estimatePath';
 export * from './practice/seededRandom';
 export * from './practice/shakePath';

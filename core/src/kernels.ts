@@ -2,14 +2,16 @@ import { splittingDeconvolve, type Evidence, type SplittingOptions } from './rec
 import { fft2d, inverseFft2d, type ComplexPlane } from './fourier/fft2d';
 import type { Plane } from './picture/plane';
 import type { Psf } from './psf/psf';
+import { fewEdges } from './shake/fewEdges';
 
 /** The hot loops. Entry points hand in the WebAssembly ones; the plain ones here are their twins. */
 export interface Kernels {
   deconvolve(evidence: Evidence, psf: Psf, options: SplittingOptions): Plane[];
+  fewEdges(photograph: Plane, path: Psf, price: number): Plane;
   /** In place, unscaled. */
   fft2d(plane: ComplexPlane): void;
   /** In place; undoes fft2d. */
   inverseFft2d(plane: ComplexPlane): void;
 }
 
-export const PLAIN_KERNELS: Kernels = { deconvolve: splittingDeconvolve, fft2d, inverseFft2d };
+export const PLAIN_KERNELS: Kernels = { deconvolve: splittingDeconvolve, fewEdges, fft2d, inverseFft2d };

@@ -5,12 +5,14 @@ import {
   acceptReading,
   automaticRecovery,
   blurred,
+  createComplex,
   checkPrescription,
   emptyPrescription,
   estimatePath,
   exposed,
   filledPlane,
   linePsf,
+  logGainOfPsf,
   normalisedPsf,
   pathPsf,
   planeOf,
@@ -19,12 +21,17 @@ import {
   shakePath,
   storePath,
   takeReading,
+  transferAt,
+  type Plane,
   type Psf,
 } from '../src';
 import { arcLength } from '../src/shake/arcLength';
 import { cleanPath } from '../src/shake/cleanPath';
+import { samplesOf, samplesUpTo } from '../src/read/spectralFit';
+import { pathPyramid } from '../src/shake/estimatePath';
 import { extended, resized } from '../src/shake/pyramid';
-import { deadLeaves } from './synthetic';
+import { solvePath } from '../src/shake/solvePath';
+import { convolve, deadLeaves } from './synthetic';
 
 const kernels = await createKernels(
   new Uint8Array(await readFile(new URL('../../kernels/wasm/kernels.wasm', import.meta.url))),
@@ -52,8 +59,8 @@ function likeness(a: Psf, b: Psf): number {
 
 const BORDER = 20;
 const scene = deadLeaves(300 + 2 * BORDER, 240 + 2 * BORDER, 21, 6);
-const trueTrue = pathPsf(shakePath(seededRandom(4), 12));
-const shaken = exposed(blurred([scene], trueTrue, BORDER), [{ a: 1e-5, b: 2e-6 }], seededRandom(8))[0];
+const truePath = pathPsf(shakePath(seededRandom(4), 12));
+const shaken = exposed(blurred([scene], truePath, BORDER), [{ a: 1e-5, b: 2e-6 }], seededRandom(8))[0];
 
 const readingOf = (plane: typeof shaken) =>
   takeReading({
@@ -68,9 +75,40 @@ const readingOf = (plane: typeof shaken) =>
 
 describe('camera shake', () => {
   it('the path is found with nothing told', () => {
-    const path = estimatePath(shaken, { side: 23, edgePrice: 1e-3 }, kernels);
-    expect(likeness(path, trueTrue)).toBeGreaterThan(0.75);
+    const pyramid = pathPyramid(shaken, filledPlane(shaken.width, shaken.height, 1), 23);
+    const path = estimatePath(pyramid, { side: 23, edgePrice: 1e-3, priceFall: 1.4 }, kernels);
+    expect(likeness(path, truePath)).toBeGreaterThan(0.75);
     expect(path.data.reduce((sum, value) => sum + value, 0)).toBeCloseTo(1, 5);
+  });
+
+  it('is solved from the sharp picture and the blurred one', () => {
+    const sides = [240, 200] as const;
+    const picture = deadLeaves(...sides, 7);
+    const gradients = (plane: Plane) => {
+      const spectra = [1, plane.width].map((step) => {
+        const difference = createComplex(plane.width, plane.height);
+        for (let i = 0; i < plane.data.length - step; i++) difference.re[i] = plane.data[i + step] - plane.data[i];
+        kernels.fft2d(difference);
+        return difference;
+      });
+      return { x: spectra[0], y: spectra[1] };
+    };
+    const start = normalisedPsf(15, 15, new Float32Array(225).fill(1));
+    const found = solvePath(gradients(picture), gradients(convolve(picture, truePath)), start, kernels);
+    expect(likeness(found, truePath)).toBeGreaterThan(0.95);
+  });
+
+  it('its transform is the direct sum at every frequency of the fit', () => {
+    const side = 64;
+    const samples = samplesOf({ side, windows: 1, power: new Float64Array(side * side).fill(1) }, 0.5, 97);
+    const gain = logGainOfPsf(truePath, samples);
+    gain.forEach((value, i) => {
+      const { re, im } = transferAt(truePath, samples.fx[i], samples.fy[i]);
+      expect(value).toBeCloseTo(Math.log(re * re + im * im + 3e-4), 4);
+    });
+    const low = samplesUpTo(samples, 0.2);
+    expect(low.count).toBeLessThan(samples.count);
+    expect(Math.max(...low.f)).toBeLessThanOrEqual(0.2);
   });
 
   it('a reading names it, with a path that a prescription keeps', () => {
@@ -115,9 +153,9 @@ describe('paths', () => {
   });
 
   it('is stored small and comes back as it was; a longer blur size makes it longer', () => {
-    const stored = storePath(trueTrue);
+    const stored = storePath(truePath);
     const back = psfOfPath(stored, stored.lengthPx);
-    expect(likeness(back, trueTrue)).toBeGreaterThan(0.999);
+    expect(likeness(back, truePath)).toBeGreaterThan(0.999);
     const longer = storePath(psfOfPath(stored, 1.5 * stored.lengthPx));
     expect(longer.lengthPx / stored.lengthPx).toBeGreaterThan(1.25);
   });

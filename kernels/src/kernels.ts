@@ -4,6 +4,8 @@ import {
   frequencyWeights,
   GRADIENT_PENALTY_PER_LAMBDA,
   lanePlan,
+  LAST_PENALTY,
+  PENALTY_GROWTH,
   psfAtOrigin,
   type Evidence,
   type Kernels,
@@ -48,6 +50,23 @@ interface KernelExports {
       scale: number,
     ]
   ): void;
+  hardGradients(x: number, w: number, h: number, least: number, px: number, py: number): void;
+  solveEdges(
+    ...args: [
+      re: number,
+      im: number,
+      yRe: number,
+      yIm: number,
+      kRe: number,
+      kIm: number,
+      w: number,
+      h: number,
+      across: number,
+      down: number,
+      penalty: number,
+      scale: number,
+    ]
+  ): void;
 }
 
 /** The hot loops on SIMD WebAssembly. One instance serves one thread; its memory grows to the largest picture seen. */
@@ -64,6 +83,7 @@ export async function createKernels(binary: Uint8Array<ArrayBuffer> | ArrayBuffe
   return {
     deconvolve: (evidence, psf, options) => deconvolve(kernel, memory, evidence, psf, options),
     fft2d: ({ width, height, re, im }) => transform(kernel, memory, width, height, re, im, 1),
+    fewEdges: (photograph, path, price) => fewEdges(kernel, memory, photograph, path, price),
     // Exchanging the real and imaginary parts turns the forward transform into the inverse.
     inverseFft2d: ({ width, height, re, im }) => transform(kernel, memory, width, height, im, re, 1 / (width * height)),
   };
@@ -146,6 +166,33 @@ function deconvolve(
     if (options.shouldStop?.()) throw new CoreError('STOPPED', 'Stopped.');
   }
   return channels.map(({ re }) => ({ width, height, data: memory.floats(re, count).slice() }));
+}
+
+function fewEdges(kernel: KernelExports, memory: KernelMemory, photograph: Plane, path: Psf, price: number): Plane {
+  const { width, height, data } = photograph;
+  const count = data.length;
+  memory.reset();
+  const planX = placePlan(memory, width);
+  const planY = placePlan(memory, height);
+  const work = memory.take(4 * Math.max(width, height) * 16 * 4);
+  const [re, im, yIm, kIm, pullX, pullY] = Array.from({ length: 6 }, () => memory.take(count * 4));
+  const yRe = memory.place(data);
+  const kRe = memory.place(psfAtOrigin(path, width, height));
+  const across = memory.place(frequencyWeights(width));
+  const down = memory.place(frequencyWeights(height));
+  memory.floats(re, count).set(data);
+  for (const empty of [yIm, kIm]) memory.floats(empty, count).fill(0);
+  kernel.fft2d(width, height, planX, planY, yRe, yIm, work);
+  kernel.fft2d(width, height, planX, planY, kRe, kIm, work);
+  for (let penalty = 2 * price; penalty < LAST_PENALTY; penalty *= PENALTY_GROWTH) {
+    kernel.hardGradients(re, width, height, price / penalty, pullX, pullY);
+    kernel.divergence(pullX, pullY, width, height, re);
+    memory.floats(im, count).fill(0);
+    kernel.fft2d(width, height, planX, planY, re, im, work);
+    kernel.solveEdges(re, im, yRe, yIm, kRe, kIm, width, height, across, down, penalty, 1 / count);
+    kernel.fft2d(width, height, planX, planY, im, re, work);
+  }
+  return { width, height, data: memory.floats(re, count).slice() };
 }
 
 function placeChannel(memory: KernelMemory, { blurred, weight, clipped }: Evidence, c: number) {

@@ -70,6 +70,16 @@ describe('the WebAssembly kernels and their plain twins', () => {
     fast.plane.re.forEach((value, i) => expect(value).toBeCloseTo(values[i], 5));
   });
 
+  it.each(SIZES)('find the same few edges on %i × %i', (width, height) => {
+    const blurred = convolve(deadLeaves(width, height, 9), linePsf(5, 60));
+    const fast = kernels.fewEdges(blurred, linePsf(5, 60), 3e-3).data;
+    const plain = PLAIN_KERNELS.fewEdges(blurred, linePsf(5, 60), 3e-3).data;
+    // An edge at the very threshold may be kept by one and not by the other; nearly all samples agree.
+    const different = fast.filter((value, i) => Math.abs(value - plain[i]) > 1e-3).length;
+    expect(different / fast.length).toBeLessThan(0.02);
+    expect(plain.some((value, i) => Math.abs(value - blurred.data[i]) > 0.02)).toBe(true);
+  });
+
   it('stop when asked', () => {
     const blurred = filledPlane(16, 16, 0.5);
     const evidence = { blurred: [blurred], weight: [blurred], clipped: null };

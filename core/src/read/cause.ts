@@ -1,7 +1,7 @@
+import { createComplex, fft2d } from '../fourier/fft2d';
 import { besselJ1 } from '../psf/bessel';
 import { FWHM_PER_SIGMA } from '../psf/gaussianPsf';
 import type { Psf } from '../psf/psf';
-import { transferAt } from '../psf/transfer';
 import { mergeSpectra, type LocalSpectrum } from './powerSpectrum';
 import { fitSpectrum, samplesOf, type FitOptions, type SpectralFit, type SpectrumSamples } from './spectralFit';
 
@@ -24,6 +24,12 @@ export interface PlaceSize {
   readonly size: number;
 }
 
+export interface MergedFit {
+  readonly samples: SpectrumSamples;
+  readonly options: FitOptions;
+  readonly best: CauseFit;
+}
+
 export interface CauseOfBlur {
   /** Null: sharp. */
   readonly best: CauseFit | null;
@@ -31,8 +37,8 @@ export interface CauseOfBlur {
   /** Cost and floor without any blur. */
   readonly sharpCost: number;
   readonly sharpFloor: number;
-  /** The merged spectrum's samples and the least cost of the families over it: what a path must beat. */
-  readonly merged: { readonly samples: SpectrumSamples; readonly options: FitOptions; readonly cost: number };
+  /** All places' spectrum as one, and the family that explains it best: what a path must beat. */
+  readonly merged: MergedFit;
   /** Sizes by place, where they differ clearly; else empty. */
   readonly sizes: readonly PlaceSize[];
 }
@@ -69,15 +75,19 @@ export function findCause(places: readonly LocalSpectrum[], noiseVariance: numbe
   const highest = jpeg ? JPEG_HIGHEST : 0.5;
   const options = floorOptions(noiseVariance, jpeg);
   const merged = mergeSpectra(places);
-  const coarse = samplesOf(merged, highest, 3);
+  const coarse = samplesOf(merged, highest, 7);
   const fine = samplesOf(merged, highest, 1);
   const common = {
     softness: searchSize('ordinary-softness', softnessSteps, coarse, fine, options),
     focus: searchSize('missed-focus', focusSteps(merged.side), coarse, fine, options),
     movement: searchLine(merged.side * 0.32, coarse, fine, options),
   };
-  const mergedFits = [common.softness, common.focus, common.movement];
-  const together = { samples: fine, options, cost: Math.min(...mergedFits.map(({ cost }) => cost)) };
+  const families = [common.softness, common.focus, common.movement];
+  const together = {
+    samples: fine,
+    options,
+    best: families.reduce((least, fit) => (fit.cost < least.cost ? fit : least)),
+  };
   const byPlace = places.map((place) => fitPlace(place, common, highest, options));
   const total = (pick: (fits: PlaceFits) => number) => mean(byPlace, pick);
   const sharpCost = total((fits) => fits.sharp.cost);
@@ -128,9 +138,17 @@ export function floorUnder(psf: Psf, places: readonly LocalSpectrum[], noiseVari
 
 /** ln |H|² of any point spread function at every sample. */
 export function logGainOfPsf(psf: Psf, samples: SpectrumSamples): Float64Array {
+  const { side } = samples;
+  // The samples lie on a grid of 1/side, where a function wrapped round that side has the same transform.
+  const wrapped = createComplex(side, side);
+  for (let y = 0; y < psf.height; y++) {
+    for (let x = 0; x < psf.width; x++) wrapped.re[(y % side) * side + (x % side)] += psf.data[y * psf.width + x];
+  }
+  fft2d(wrapped);
+  const bin = (frequency: number) => (Math.round(frequency * side) + side) % side;
   return Float64Array.from({ length: samples.count }, (_, i) => {
-    const { re, im } = transferAt(psf, samples.fx[i], samples.fy[i]);
-    return Math.log(re * re + im * im + GAIN_FLOOR);
+    const at = bin(samples.fy[i]) * side + bin(samples.fx[i]);
+    return Math.log(wrapped.re[at] ** 2 + wrapped.im[at] ** 2 + GAIN_FLOOR);
   });
 }
 
@@ -158,8 +176,8 @@ function fitPlace(
   highest: number,
   options: FitOptions,
 ): PlaceFits {
-  const fine = samplesOf(place.spectrum, highest, 2);
-  const few = samplesOf(place.spectrum, highest, 4);
+  const fine = samplesOf(place.spectrum, highest, 3);
+  const few = samplesOf(place.spectrum, highest, 7);
   const { movement } = common;
   const local = (cause: BlurCause, sizes: readonly number[]) => {
     const costs = new Map<number, Candidate>();

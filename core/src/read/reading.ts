@@ -99,11 +99,11 @@ export function takeReading(input: ReadingInput): Reading {
   const variance = expectedLumaVariance(channels, inside, noise, lumaWeights);
   const noisePercent = noiseAtMidTonePercent(noise, lumaWeights);
   const found = input.psf ? null : findCause(spectra, variance, input.jpeg);
-  const { best, places, shaken } = found ? causeOf(found, luma, input, noise) : NOTHING_FOUND;
+  const { best, places, shaken, shakeCost } = found ? causeOf(found, luma, input, noise) : NOTHING_FOUND;
   const floor = Math.max(
     input.psf ? floorUnder(input.psf, spectra, variance, input.jpeg) : (found?.best?.floor ?? found?.sharpFloor ?? 0),
     variance,
-    shaken ? PATH_ERROR : 0,
+    shakeCost === null ? 0 : PATH_ERROR * shakeCost ** 2,
   );
   const detail = recoverableDetail(best, spectrum.power, spectrum.side, floor);
   const blurSizePx = shaken?.blurSizePx ?? (best ? blurSizeOf(best) : 0);
@@ -122,32 +122,32 @@ export function takeReading(input: ReadingInput): Reading {
   };
 }
 
-/** Where a family explains the spectrum this well, or this much better than no blur, no path can do clearly better. */
+/** Where a family explains the spectrum this well no path can do clearly better. */
 const WORTH_A_PATH = 0.06;
-const WORTH_A_PATH_SHARE = 0.8;
-/** A free path fits anything a little: it must explain this much more than the best family. */
-const SHAKE_RATIO = 0.8;
+/** A free path fits anything a little: it must explain this much more than a family that is clearly there, or than none. */
+const SHAKE_RATIO = { clear: 0.85, unclear: 0.955 };
+const CLEAR_SHARE = 0.8;
 
-/** An estimated path is never exact; its error acts like noise of this variance at least. */
-const PATH_ERROR = 2.5e-5;
+/** An estimated path is never exact; its error acts like noise of this variance, times the square of the fit's cost. */
+const PATH_ERROR = 4e-3;
 
 function shakeReading(psf: Psf): CauseReading {
   const path = storePath(psf);
   return { method: 'camera-shake', blurSizePx: path.lengthPx, directionDeg: 0, path };
 }
 
-const NOTHING_FOUND = { best: null, places: [], shaken: null };
+const NOTHING_FOUND = { best: null, places: [], shaken: null, shakeCost: null };
 
 /** The cause in full: its size by place where it varies, and a free path where that explains clearly more. */
 function causeOf(found: CauseOfBlur, luma: Plane, input: ReadingInput, noise: readonly NoiseLine[]) {
   const varies = found.best?.cause === 'missed-focus' && found.sizes.length > 0;
   const places = varies ? focusByPlace(luma, input, noise) : [];
   const best = found.best && places.length > 0 ? { ...found.best, size: medianSize(places) / 2 } : found.best;
-  const { samples, options, cost } = found.merged;
-  const clear = cost < WORTH_A_PATH || (found.best?.cost ?? Infinity) < WORTH_A_PATH_SHARE * found.sharpCost;
-  const shake = varies || clear ? null : readShake(luma, input.use, samples, options, input.kernels);
-  const shaken = shake && shake.cost < SHAKE_RATIO * cost ? shakeReading(shake.path) : null;
-  return { best, places, shaken };
+  const { cost } = found.merged.best;
+  const shake = varies || cost < WORTH_A_PATH ? null : readShake(luma, input.use, found.merged, input.kernels);
+  const isClear = found.best !== null && found.best.cost < CLEAR_SHARE * found.sharpCost;
+  const believed = shake && shake.cost < SHAKE_RATIO[isClear ? 'clear' : 'unclear'] * cost ? shake : null;
+  return { best, places, shaken: believed && shakeReading(believed.path), shakeCost: believed && believed.cost };
 }
 
 /** Sizes that differ by less than this from place to place are one size. */
@@ -255,6 +255,7 @@ function gainAlongWorst(best: CauseFit, side: number): Float64Array {
   const f = Float64Array.from({ length: half + 1 }, (_, k) => k / side);
   const gain = logGainOf(best.cause, best.size, best.directionDeg, {
     count: f.length,
+    side,
     f,
     fx: f.map((value) => value * Math.cos(angle)),
     fy: f.map((value) => -value * Math.sin(angle)),

@@ -3,6 +3,8 @@ import type { PowerSpectrum } from './powerSpectrum';
 /** The frequencies the fit looks at: one half-plane, without the lowest ones. */
 export interface SpectrumSamples {
   readonly count: number;
+  /** Side of the windows, px: every frequency is a whole number of 1/side. */
+  readonly side: number;
   readonly fx: Float64Array;
   /** Down the picture, as fx runs to the right. */
   readonly fy: Float64Array;
@@ -50,6 +52,7 @@ export function samplesOf({ side, power }: PowerSpectrum, highest: number, thin:
   const angle = column(([fx, fy]) => Math.atan2(fy, fx));
   return {
     count: picked.length,
+    side,
     fx: column((row) => row[0]),
     fy: column((row) => row[1]),
     f: column((row) => row[2]),
@@ -62,6 +65,21 @@ export function samplesOf({ side, power }: PowerSpectrum, highest: number, thin:
       angle.map((phi) => Math.cos(4 * phi)),
       angle.map((phi) => Math.sin(4 * phi)),
     ],
+  };
+}
+
+/** The samples up to a lower frequency. */
+export function samplesUpTo(samples: SpectrumSamples, highest: number): SpectrumSamples {
+  const kept = (column: Float64Array) => column.filter((_, i) => samples.f[i] <= highest);
+  const { side, fx, fy, f, logPower, basis } = samples;
+  return {
+    count: kept(f).length,
+    side,
+    fx: kept(fx),
+    fy: kept(fy),
+    f: kept(f),
+    logPower: kept(logPower),
+    basis: basis.map(kept),
   };
 }
 

@@ -18,6 +18,7 @@ export * from './read/pile';
 export * from './read/centreBox';
 export * from './read/noise';
 export * from './read/cause';
+export * from './read/psfGain';
 export * from './mask/maskOperation';
 export * from './mask/drawMask';
 export * from './recover/blurModel';

@@ -1,7 +1,7 @@
-import { createComplex, fft2d } from '../fourier/fft2d';
 import { besselJ1 } from '../psf/bessel';
 import { FWHM_PER_SIGMA } from '../psf/gaussianPsf';
 import type { Psf } from '../psf/psf';
+import { GAIN_FLOOR, logGainOfPsf } from './psfGain';
 import { mergeSpectra, type LocalSpectrum } from './powerSpectrum';
 import { fitSpectrum, samplesOf, type FitOptions, type SpectralFit, type SpectrumSamples } from './spectralFit';
 
@@ -43,8 +43,6 @@ export interface CauseOfBlur {
   readonly sizes: readonly PlaceSize[];
 }
 
-/** Below this power the transfer function counts as nothing: windows leak that much into its zeros. */
-const GAIN_FLOOR = 3e-4;
 /** No blur is the verdict when it costs less than this many times the best. */
 const SHARP_RATIO = 1.1;
 const LEAST_SIGMA = 0.45;
@@ -134,22 +132,6 @@ export function findCause(places: readonly LocalSpectrum[], noiseVariance: numbe
 export function floorUnder(psf: Psf, places: readonly LocalSpectrum[], noiseVariance: number, jpeg: boolean): number {
   const samples = samplesOf(mergeSpectra(places), jpeg ? JPEG_HIGHEST : 0.5, 1);
   return fitSpectrum(samples, logGainOfPsf(psf, samples), floorOptions(noiseVariance, jpeg), FINE_ROUNDS).floor;
-}
-
-/** ln |H|² of any point spread function at every sample. */
-export function logGainOfPsf(psf: Psf, samples: SpectrumSamples): Float64Array {
-  const { side } = samples;
-  // The samples lie on a grid of 1/side, where a function wrapped round that side has the same transform.
-  const wrapped = createComplex(side, side);
-  for (let y = 0; y < psf.height; y++) {
-    for (let x = 0; x < psf.width; x++) wrapped.re[(y % side) * side + (x % side)] += psf.data[y * psf.width + x];
-  }
-  fft2d(wrapped);
-  const bin = (frequency: number) => (Math.round(frequency * side) + side) % side;
-  return Float64Array.from({ length: samples.count }, (_, i) => {
-    const at = bin(samples.fy[i]) * side + bin(samples.fx[i]);
-    return Math.log(wrapped.re[at] ** 2 + wrapped.im[at] ** 2 + GAIN_FLOOR);
-  });
 }
 
 function floorOptions(noiseVariance: number, jpeg: boolean): FitOptions {

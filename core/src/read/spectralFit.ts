@@ -28,7 +28,7 @@ export interface SpectralFit {
   readonly parameters: readonly number[];
 }
 
-const HUBER = 0.8;
+export const HUBER = 0.8;
 const SLOPE = 2.1;
 const SLOPE_SPREAD = 0.3;
 const ANGULAR_SPREAD = 1.2;
@@ -153,6 +153,15 @@ export function fitSpectrum(
   let strain = 0;
   for (let j = 1; j < PARAMETERS; j++) strain += ((parameters[j] - prior[j]) / spread[j]) ** 2;
   return { cost: cost / samples.count + 0.01 * 0.5 * strain, floor: Math.exp(parameters[LINEAR]), parameters };
+}
+
+/** The fitted spectrum before any blur and noise, at every sample. */
+export function sharpSpectrum(samples: SpectrumSamples, { parameters }: SpectralFit): Float64Array {
+  return Float64Array.from({ length: samples.count }, (_, i) => {
+    let logSignal = -4 * (Math.PI * BASE_SIGMA_PX * samples.f[i]) ** 2;
+    for (let j = 0; j < LINEAR; j++) logSignal += parameters[j] * samples.basis[j][i];
+    return Math.exp(logSignal);
+  });
 }
 
 function firstGuess(samples: SpectrumSamples, logGain: Float64Array, options: FitOptions): number[] {

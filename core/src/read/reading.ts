@@ -100,9 +100,13 @@ export function takeReading(input: ReadingInput): Reading {
   const noisePercent = noiseAtMidTonePercent(noise, lumaWeights);
   const found = input.psf ? null : findCause(spectra, variance, input.jpeg);
   const { best, places, shaken, shakeCost } = found ? causeOf(found, luma, input, noise) : NOTHING_FOUND;
+  const fitted = input.psf
+    ? floorUnder(input.psf, spectra, variance, input.jpeg)
+    : (found?.best?.floor ?? found?.sharpFloor ?? 0);
   const floor = Math.max(
-    input.psf ? floorUnder(input.psf, spectra, variance, input.jpeg) : (found?.best?.floor ?? found?.sharpFloor ?? 0),
     variance,
+    // One floor for many sizes takes up what no single size explains: half of it, as a power, is noise.
+    places.length > 0 ? Math.sqrt(variance * fitted) : fitted,
     shakeCost === null ? 0 : PATH_ERROR * shakeCost ** 2,
   );
   const detail = recoverableDetail(best, spectrum.power, spectrum.side, floor);

@@ -70,9 +70,16 @@ test('a soft frame in, a recovered frame out', async ({ page, server }) => {
   await page.getByRole('button', { name: 'Measure here' }).click();
   const reading = page.getByRole('region', { name: 'Reading' });
   await expect(reading).toContainText('over the box', { timeout: 60_000 });
+  const detail = page.getByRole('region', { name: 'Recoverable detail' });
+  const drawnBefore = await detail.locator('.noise-line').getAttribute('d');
+  const hatched = page.waitForResponse((response) => response.url().includes('/clipping.png'));
+  await page.getByLabel('show clipping').check();
+  expect((await hatched).status()).toBe(200);
+  await expect(page.getByRole('region', { name: 'Tones' }).locator('path')).toHaveCount(3);
   await page.getByLabel('Cause of the blur').selectOption('Missed focus');
   await page.getByLabel('Blur size, number').fill('7.5');
   await page.keyboard.press('Enter');
+  await expect(detail.locator('.noise-line')).not.toHaveAttribute('d', drawnBefore!);
   await expect(reading).toContainText('Missed focus, 7.5 px across');
   await expect(reading).toContainText('set by hand');
   await page.getByRole('button', { name: /Back to Automatic/ }).click();

@@ -15,6 +15,8 @@ export * from './psf/transfer';
 export * from './psf/gaussianPsf';
 export * from './read/reading';
 export * from './read/pile';
+export * from './read/recoverableDetail';
+export * from './read/tones';
 export * from './read/centreBox';
 export * from './read/noise';
 export * from './read/cause';

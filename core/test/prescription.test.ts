@@ -32,6 +32,7 @@ const reading: Reading = {
   floor: [1e-5, 1e-5, 1e-5],
   clippedWhitePercent: 0.1,
   clippedBlackPercent: 0,
+  signal: 2e-5,
   finestNowPx: 6,
   finestRecoverablePx: 3,
   pile: 'soft',

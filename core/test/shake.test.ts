@@ -142,6 +142,15 @@ describe('paths', () => {
     expect(cleanPath(filledPlane(5, 5, 0)).data[12]).toBe(1);
   });
 
+  it('cleaning leaves something of a path that is all specks', () => {
+    const specks = planeOf(
+      31,
+      31,
+      Array.from({ length: 961 }, (_, i) => (i % 4 === 0 && Math.floor(i / 31) % 4 === 0 ? 1 : 0)),
+    );
+    expect(cleanPath(specks).data.reduce((sum, value) => sum + value, 0)).toBeCloseTo(1, 5);
+  });
+
   it('length of a line, straight or slanted, within a pixel and a half', () => {
     for (const angle of [0, 30, 45, 90]) {
       const length = arcLength(linePsf(14, angle));

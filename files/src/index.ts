@@ -11,3 +11,4 @@ export * from './readGreyPlane';
 export * from './nodeKernels';
 export * from './sampleFile';
 export * from './viewJpeg';
+export * from './clippingView';

@@ -1,5 +1,6 @@
 import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { emptyPrescription, type Prescription } from '@vitrocept/core';
 import { readPicture } from '@vitrocept/files';
@@ -63,6 +64,22 @@ describe('frames', () => {
     const { firstReading } = (await get(`/api/frames/${frameId}`)).json();
     expect(firstReading).toMatchObject({ state: 'done', error: null });
     expect(firstReading.reading.noisePercent).toBeGreaterThan(0);
+  });
+
+  it('give their histogram, and a see-through picture of what is clipped', async () => {
+    const tones = (await get(`/api/frames/${frameId}/tones`)).json() as number[][];
+    expect(tones.map((counts) => counts.reduce((sum, count) => sum + count, 0))).toEqual([
+      160 * 160,
+      160 * 160,
+      160 * 160,
+    ]);
+    const hatch = await get(`/api/frames/${frameId}/clipping.png?side=100`);
+    expect(hatch.headers['content-type']).toBe('image/png');
+    const { data, info } = await sharp(hatch.rawPayload).raw().toBuffer({ resolveWithObject: true });
+    expect(info).toMatchObject({ width: 100, height: 100, channels: 4 });
+    // Nothing of the wedge is clipped.
+    expect(Math.max(...data)).toBe(0);
+    expect((await get(`/api/frames/${frameId}/clipping.png?side=9`)).statusCode).toBe(400);
   });
 
   it('give their samples by region, clipped to the frame', async () => {

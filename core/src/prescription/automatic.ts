@@ -29,6 +29,7 @@ export function acceptReading(reading: Reading, over: MeasuredOver): AcceptedRea
       noisePercent: reading.noisePercent,
       clippedWhitePercent: reading.clippedWhitePercent,
       clippedBlackPercent: reading.clippedBlackPercent,
+      signal: reading.signal,
       finestNowPx: reading.finestNowPx,
       finestRecoverablePx: reading.finestRecoverablePx,
       pile: reading.pile,

@@ -69,6 +69,8 @@ export interface Measured {
   readonly noisePercent: number;
   readonly clippedWhitePercent: number;
   readonly clippedBlackPercent: number;
+  /** Power of the sharp picture at frequency 1; prescriptions saved before it was kept have none. */
+  readonly signal?: number;
   readonly finestNowPx: number;
   readonly finestRecoverablePx: number;
   readonly pile: Pile;
@@ -243,6 +245,7 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
       noisePercent: finite().min(0),
       clippedWhitePercent: finite().min(0).max(100),
       clippedBlackPercent: finite().min(0).max(100),
+      signal: number().min(0).optional(),
       finestNowPx: finite().min(0),
       finestRecoverablePx: finite().min(0),
       pile: mixed<Pile>()

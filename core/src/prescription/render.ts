@@ -6,6 +6,7 @@ import { createPlane, filledPlane, type Plane } from '../picture/plane';
 import { grow, intersect, tilesTouching, wholeOf, type Region, type Size } from '../picture/region';
 import { drawMask } from '../mask/drawMask';
 import type { Psf } from '../psf/psf';
+import { WHITE_CODE } from '../read/tones';
 import { reachOfRecovery, recover, type RecoveryEffort, type RecoverySettings } from '../recover/recover';
 import type { Prescription } from './prescription';
 import { fieldOf, recoverOverField } from './sizeField';
@@ -161,9 +162,6 @@ function knownOver(source: RenderSource, prescription: Prescription, area: Regio
   }
   return known;
 }
-
-/** Codes at or above this count as white: the last percent of the scale, where JPEG rings around clipping. */
-const WHITE_CODE = 64900;
 
 export function clippedOver(piece: CodePiece, area: Region): Uint8Array {
   const clipped = new Uint8Array(area.width * area.height);

@@ -12,7 +12,6 @@ import {
   findCause,
   floorUnder,
   JPEG_HIGHEST,
-  logGainOf,
   type BlurCause,
   type CauseFit,
   type CauseOfBlur,
@@ -20,6 +19,7 @@ import {
 import { localSizes } from './localSizes';
 import { expectedLumaVariance, fitNoise, lumaNoiseLine, noiseAtMidTonePercent, type NoiseLine } from './noise';
 import { localNoise } from './localNoise';
+import { detailCurves, finestRecoverable, NATURAL_SLOPE } from './recoverableDetail';
 import { pileOf, type Pile } from './pile';
 import { localSpectra, mergeSpectra } from './powerSpectrum';
 
@@ -56,6 +56,8 @@ export interface Reading {
   readonly clippedWhitePercent: number;
   readonly clippedBlackPercent: number;
   /** Period, px, of the finest detail that stands above the noise: now, and after recovery. */
+  /** Power of the sharp picture at frequency 1: it falls as f^−2.1. */
+  readonly signal: number;
   readonly finestNowPx: number;
   readonly finestRecoverablePx: number;
   readonly pile: Pile;
@@ -109,10 +111,13 @@ export function takeReading(input: ReadingInput): Reading {
     places.length > 0 ? Math.sqrt(variance * fitted) : fitted,
     shakeCost === null ? 0 : PATH_ERROR * shakeCost ** 2,
   );
-  const detail = recoverableDetail(best, spectrum.power, spectrum.side, floor);
-  const blurSizePx = shaken?.blurSizePx ?? (best ? blurSizeOf(best) : 0);
+  const cause = shaken ?? (best && causeReading(best));
+  const radial = radialMean(spectrum.power, spectrum.side);
+  const signal = signalOf(radial, spectrum.side);
+  const now = finestAbove(radial, spectrum.side, 2 * Math.max(fitted, floor));
+  const recoverable = Math.max(now, finestRecoverable(detailCurves(cause, signal, floor)));
   return {
-    cause: shaken ?? (best && causeReading(best)),
+    cause,
     runnerUp: shaken && best ? causeReading(best) : found?.runnerUp ? causeReading(found.runnerUp) : null,
     sizes: places,
     confidence: found ? confidenceOf(found.best, found.runnerUp, found.sharpCost, input.masked) : 1,
@@ -120,9 +125,10 @@ export function takeReading(input: ReadingInput): Reading {
     noisePercent,
     floor: componentFloors(channels, luma, inside, floor),
     ...clippingOf(input, inside),
-    finestNowPx: 1 / detail.now,
-    finestRecoverablePx: 1 / detail.recoverable,
-    pile: pileOf(blurSizePx, noisePercent, detail.recoverable),
+    signal,
+    finestNowPx: 1 / now,
+    finestRecoverablePx: 1 / recoverable,
+    pile: pileOf(cause?.blurSizePx ?? 0, noisePercent, recoverable),
   };
 }
 
@@ -228,22 +234,18 @@ function clippingOf({ channels, clipped }: ReadingInput, inside: Plane) {
   return { clippedWhitePercent: percent(white), clippedBlackPercent: percent(black) };
 }
 
-/**
- * Frequencies up to which the picture's own detail reaches ten times the floor (now) and, with the blur undone, up to
- * which |H|²·signal still equals the floor (recoverable). Signal: the fitted power law, taken from the lowest octave.
- */
-function recoverableDetail(best: CauseFit | null, power: Float64Array, side: number, floor: number) {
-  const radial = radialMean(power, side);
-  const half = side / 2;
+/** Amplitude of the picture's power law, from the lowest octave. */
+function signalOf(radial: Float64Array, side: number): number {
   let low = 0;
-  for (let k = 3; k <= 6; k++) low += radial[k] * (k / side) ** 2.1;
-  const signalAt = (f: number) => (low / 4) * f ** -2.1;
-  let now = 3;
-  while (now < half && radial[now] > 2 * floor) now++;
-  let recoverable = 3;
-  const gains = best ? gainAlongWorst(best, side) : new Float64Array(half + 1).fill(1);
-  for (let k = 3; k <= half; k++) if (gains[k] * signalAt(k / side) > floor) recoverable = k;
-  return { now: now / side, recoverable: Math.max(recoverable, now) / side };
+  for (let k = 3; k <= 6; k++) low += radial[k] * (k / side) ** NATURAL_SLOPE;
+  return low / 4;
+}
+
+/** The frequency up to which the picture itself stands above a power, cycles per px. */
+function finestAbove(radial: Float64Array, side: number, power: number): number {
+  let k = 3;
+  while (k < side / 2 && radial[k] > power) k++;
+  return k / side;
 }
 
 function radialMean(power: Float64Array, side: number): Float64Array {
@@ -257,21 +259,4 @@ function radialMean(power: Float64Array, side: number): Float64Array {
     }
   }
   return sums.map((sum, k) => (counts[k] ? sum / counts[k] : 0));
-}
-
-/** |H|² along the direction in which the blur is longest. */
-function gainAlongWorst(best: CauseFit, side: number): Float64Array {
-  const half = side / 2;
-  const angle = (best.directionDeg * Math.PI) / 180;
-  const f = Float64Array.from({ length: half + 1 }, (_, k) => k / side);
-  const gain = logGainOf(best.cause, best.size, best.directionDeg, {
-    count: f.length,
-    side,
-    f,
-    fx: f.map((value) => value * Math.cos(angle)),
-    fy: f.map((value) => -value * Math.sin(angle)),
-    logPower: f,
-    basis: [],
-  });
-  return gain.map(Math.exp);
 }

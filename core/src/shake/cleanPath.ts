@@ -22,10 +22,11 @@ function pointIn(width: number, height: number): Psf {
   return normalisedPsf(width, height, values);
 }
 
-/** Clears connected pieces (eight neighbours) that hold little of the light. */
+/** Clears connected pieces (eight neighbours) that hold little of the light; the heaviest always stays. */
 function dropSpecks(values: Float32Array, width: number, height: number): void {
   const total = values.reduce((sum, value) => sum + value, 0);
   const seen = new Uint8Array(values.length);
+  const pieces: { light: number; places: number[] }[] = [];
   for (let start = 0; start < values.length; start++) {
     if (seen[start] || values[start] === 0) continue;
     const piece = [start];
@@ -42,7 +43,11 @@ function dropSpecks(values: Float32Array, width: number, height: number): void {
         }
       }
     }
-    if (piece.reduce((sum, i) => sum + values[i], 0) < LEAST_SPECK * total) for (const i of piece) values[i] = 0;
+    pieces.push({ light: piece.reduce((sum, i) => sum + values[i], 0), places: piece });
+  }
+  const heaviest = Math.max(...pieces.map(({ light }) => light));
+  for (const { light, places } of pieces) {
+    if (light < Math.min(heaviest, LEAST_SPECK * total)) for (const i of places) values[i] = 0;
   }
 }
 

@@ -31,8 +31,8 @@ export function matchSpectrum(path: Psf, samples: SpectrumSamples, options: FitO
       const moved = now.data.map((value, i) =>
         Math.max(0, value - step * (slope[i] - mean) * Math.max(value, LEAST_PACE)),
       );
-      const next = normalisedPsf(width, height, moved);
-      if (costAndSlope(next, target).cost < cost) {
+      const next = moved.some((value) => value > 0) ? normalisedPsf(width, height, moved) : null;
+      if (next && costAndSlope(next, target).cost < cost) {
         now = next;
         step *= STEP_GROWTH;
         break;

@@ -55,4 +55,16 @@ export interface ViewTask {
   readonly side: number;
 }
 
-export type Task = ReadingTask | TilesTask | TileTask | EncodeTask | CopyTask | InspectTask | ViewTask;
+export interface TonesTask {
+  readonly kind: 'tones';
+  readonly file: SampleFile;
+}
+
+export interface ClippingTask {
+  readonly kind: 'clipping';
+  readonly file: SampleFile;
+  readonly side: number;
+}
+
+export type Task =
+  TonesTask | ClippingTask | ReadingTask | TilesTask | TileTask | EncodeTask | CopyTask | InspectTask | ViewTask;

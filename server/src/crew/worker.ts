@@ -12,11 +12,13 @@ import {
   renderTile,
   takeReading,
   tilesToRender,
+  tonesOf,
   wholeOf,
   filledPlane,
   type Region,
 } from '@vitrocept/core';
 import {
+  clippingView,
   encodeCopy,
   ensureSamples,
   inspectPicture,
@@ -44,6 +46,10 @@ function perform(task: Task): unknown {
       return inspect(task);
     case 'view':
       return viewJpeg(task.path, task.side);
+    case 'tones':
+      return readCodes(task.file, wholeOf(task.file)).then(tonesOf);
+    case 'clipping':
+      return readCodes(task.file, wholeOf(task.file)).then((piece) => clippingView(piece, task.side));
     case 'reading':
       return reading(task);
     case 'tiles':

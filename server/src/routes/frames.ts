@@ -60,6 +60,20 @@ export function frameRoutes(app: FastifyInstance, services: Services): void {
     return reply.header('cache-control', FOR_GOOD).type('image/jpeg').send(Buffer.from(jpeg));
   });
 
+  /** Histogram of the whole frame: counts per channel over its code values. */
+  app.get('/api/frames/:id/tones', async (request, reply) => {
+    const file = sampleFileOf(folder, frameOf(request.params));
+    const tones = await crew.run<number[][]>({ kind: 'tones', file });
+    return reply.header('cache-control', FOR_GOOD).send(tones);
+  });
+
+  app.get('/api/frames/:id/clipping.png', async (request, reply) => {
+    const file = sampleFileOf(folder, frameOf(request.params));
+    const { side } = viewQuery.validateSync(request.query);
+    const png = await crew.run<Uint8Array>({ kind: 'clipping', file, side });
+    return reply.header('cache-control', FOR_GOOD).type('image/png').send(Buffer.from(png));
+  });
+
   app.get('/api/frames/:id/profile', async (request, reply) => {
     const { icc } = await inspectPicture(folder.original(frameOf(request.params).sha256));
     return reply

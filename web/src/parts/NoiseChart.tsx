@@ -1,16 +1,10 @@
 import { line, max, scaleLinear } from 'd3';
 import type { NoiseLine } from '@vitrocept/core';
+import { CHANNEL_DASHES } from './channelDashes';
 
 const WIDTH = 190;
 const HEIGHT = 92;
 const MARGIN = { left: 30, right: 6, top: 6, bottom: 20 };
-/** Told apart by dash as well as by name at the end of the line. */
-const CHANNELS = [
-  { name: 'R', dash: '' },
-  { name: 'G', dash: '5 3' },
-  { name: 'B', dash: '1.5 2.5' },
-];
-
 /** Standard deviation of the noise against tone, per channel, both in percent of clipping (linear light). */
 export function NoiseChart({ noise }: { noise: readonly NoiseLine[] }) {
   const tones = Array.from({ length: 41 }, (_, i) => i / 40);
@@ -31,9 +25,9 @@ export function NoiseChart({ noise }: { noise: readonly NoiseLine[] }) {
         ))}
         {noise.map((channel, i) => (
           <path
-            key={CHANNELS[i].name}
+            key={CHANNEL_DASHES[i].name}
             className="noise-line"
-            strokeDasharray={CHANNELS[i].dash}
+            strokeDasharray={CHANNEL_DASHES[i].dash}
             d={
               line<number>(
                 (tone) => x(tone * 100),

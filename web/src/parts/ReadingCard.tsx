@@ -56,7 +56,7 @@ export function ReadingCard({ frame, prescription }: { frame: FrameDetail; presc
             `, ${measured.finestRecoverablePx.toFixed(1)} px to be had`}
         </dd>
         <dt>Clipping</dt>
-        <dd className="figure">
+        <dd>
           {measured.clippedWhitePercent.toFixed(1)} % white, {measured.clippedBlackPercent.toFixed(1)} % black
         </dd>
         <dt>Pile</dt>

@@ -3,6 +3,7 @@ import { Outlet, useLocation, useOutletContext, useParams } from 'react-router';
 import { acceptReading, type Prescription } from '@vitrocept/core';
 import { useFrame, useRenders, type FrameDetail } from '../api/queries';
 import { isTyping } from '../parts/keys';
+import { MeasureCharts } from '../parts/MeasureCharts';
 import { Overview } from '../parts/Overview';
 import { ReadingCard } from '../parts/ReadingCard';
 import { StaleNotice } from '../parts/StaleNotice';
@@ -58,6 +59,7 @@ export function FrameWorkspace() {
       <aside className="left">
         <Overview frame={frame} prescription={prescription} placesProbes={pathname.endsWith('/trials')} />
         <ReadingCard frame={frame} prescription={prescription} />
+        {pathname.endsWith('/measure') && <MeasureCharts frame={frame} prescription={prescription} />}
       </aside>
       <Outlet context={{ frame, prescription } satisfies Workspace} />
     </main>

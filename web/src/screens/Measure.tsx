@@ -1,6 +1,7 @@
 import { useMutation } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
 import Button from 'react-bootstrap/Button';
+import Form from 'react-bootstrap/Form';
 import type Konva from 'konva';
 import { Layer, Rect, Transformer } from 'react-konva';
 import {
@@ -19,6 +20,9 @@ import { send } from '../api/client';
 import { NoiseChart } from '../parts/NoiseChart';
 import { SettingSlider } from '../parts/SettingSlider';
 import { useFrameStore } from '../stores/frameStore';
+import { useMeasureView } from '../stores/measureView';
+import { BlurMap, FIELD_MAGNIFIED } from '../surfaces/BlurMap';
+import { ClippingLayer } from '../surfaces/ClippingLayer';
 import { FrameSurface, type Placement } from '../surfaces/FrameSurface';
 import { causeSentence, METHOD_NAMES, offered } from '../words';
 import { useWorkspace } from './FrameWorkspace';
@@ -31,6 +35,8 @@ export function Measure() {
   const { reading, mask } = prescription;
   const hasMask = mask.operations.length > 0;
   const box = prescription.box ?? centreBox(frame);
+  const places = reading?.auto ? reading.sizes : [];
+  const { showsClipping, showsMap, setShowsMap } = useMeasureView();
   const path = `/api/frames/${frame.id}/reading`;
   const measure = useMutation({
     mutationFn: () =>
@@ -69,15 +75,19 @@ export function Measure() {
         <FrameSurface
           frame={frame}
           label="The frame and where it is measured"
-          overlay={(placement) =>
-            hasMask ? null : (
-              <MeasuredBox
-                box={box}
-                placement={placement}
-                onChange={(next) => change((old) => ({ ...old, box: insideFrame(next, frame) }), 'box')}
-              />
-            )
-          }
+          overlay={(placement) => (
+            <>
+              {showsClipping && <ClippingLayer frame={frame} placement={placement} />}
+              {showsMap && places.length > 0 && <BlurMap frame={frame} places={places} placement={placement} />}
+              {!hasMask && (
+                <MeasuredBox
+                  box={box}
+                  placement={placement}
+                  onChange={(next) => change((old) => ({ ...old, box: insideFrame(next, frame) }), 'box')}
+                />
+              )}
+            </>
+          )}
         />
       </div>
       <section className="tray measure-tray" aria-label="Tray">
@@ -98,6 +108,15 @@ export function Measure() {
               </Button>
             )}
           </div>
+          {places.length > 0 && (
+            <Form.Check
+              type="switch"
+              id="show-blur-map"
+              label={`show the blur, ${FIELD_MAGNIFIED} × larger`}
+              checked={showsMap}
+              onChange={(event) => setShowsMap(event.target.checked)}
+            />
+          )}
           {measure.error && (
             <p className="text-damaged" role="alert">
               {measure.error.message}

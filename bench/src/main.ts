@@ -1,8 +1,16 @@
+import { parseArgs } from 'node:util';
 import { quality } from './quality';
+import { speed } from './speed';
 
-const [command, pattern] = process.argv.slice(2);
-if (command === 'quality') await quality(pattern ? new RegExp(pattern) : null);
+const { values, positionals } = parseArgs({
+  args: process.argv.slice(2),
+  allowPositionals: true,
+  options: { json: { type: 'string' } },
+});
+const [command, pattern] = positionals;
+if (command === undefined) await speed(values.json ?? null);
+else if (command === 'quality') await quality(pattern ? new RegExp(pattern) : null);
 else {
-  console.error('Usage: npm run bench -- quality [PATTERN]');
+  console.error('Usage: npm run bench [-- --json FILE], or npm run bench -- quality [PATTERN]');
   process.exitCode = 2;
 }

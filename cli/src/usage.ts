@@ -9,7 +9,8 @@ export const USAGE = `Vitrocept on the command line
       Good as is is left alone, Grainy is cleaned, Soft is recovered.
 
       --format FORMAT        png16 (default), tiff16, png8 or jpeg
-      --method METHOD        ordinary-softness, missed-focus, straight-movement or edge-contrast
+      --method METHOD        ordinary-softness, missed-focus, straight-movement, edge-contrast
+                             or fine-texture
       --blur-size N          px: full width at half maximum, diameter or length
       --direction N          degrees, counter-clockwise from the right, as seen
       --amount N             0 to 100 (default 100)

@@ -6,6 +6,7 @@ export const METHOD_NAMES: Record<Method, string> = {
   'straight-movement': 'Straight movement',
   'camera-shake': 'Camera shake',
   'edge-contrast': 'Edge contrast',
+  'fine-texture': 'Fine texture',
 };
 
 /** Camera shake is only offered where its path was found. */
@@ -23,6 +24,8 @@ export const METHOD_HELP: Record<Method, string> = {
   'straight-movement': 'For a subject or camera that moved in a line. Blur size is the length of the line.',
   'camera-shake': 'For a hand that wandered: follows the path found in the frame. Blur size is the length along it.',
   'edge-contrast': 'Makes edges steeper without undoing a blur; for frames that need only a little.',
+  'fine-texture':
+    'Strengthens hairs, scales and cloth and leaves edges alone. Undoes no blur. Blur size is the coarsest texture.',
 };
 
 export const PILE_NAMES: Record<Pile, string> = {

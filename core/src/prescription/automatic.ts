@@ -50,11 +50,14 @@ const USUAL_SIZE_PX: Record<Method, number> = {
   'straight-movement': 6,
   'camera-shake': 12,
   'edge-contrast': 2,
+  'fine-texture': 4,
 };
 
 /** Halo limit on Automatic, % of the neighbourhood's range: wide where one size holds, narrow where it varies by place. */
-function haloLimit(method: Method, reading: AcceptedReading | null): number {
+function haloLimit(method: Method, reading: AcceptedReading | null): number | null {
   if (method === 'edge-contrast') return 5;
+  // It makes no halos by itself.
+  if (method === 'fine-texture') return null;
   return method === 'missed-focus' && reading !== null && reading.sizes.length > 0 ? 10 : 50;
 }
 

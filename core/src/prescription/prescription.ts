@@ -30,6 +30,9 @@ export interface Recovery {
   readonly grainKeptPercent: Setting;
   /** The path of a camera shake; the other methods have none. */
   readonly path?: StoredPath;
+  /** Of a missed focus: blades of the diaphragm, 5 to 11, and its first corner; left out it is round. */
+  readonly blades?: number;
+  readonly bladesDeg?: number;
 }
 
 export interface Trial extends Recovery {
@@ -165,6 +168,8 @@ const recoveryShape = {
   noiseGuard: setting(0, 100),
   haloLimitPercent: number().min(0).max(50).nullable().defined(),
   grainKeptPercent: setting(0, 100),
+  blades: number().integer().min(5).max(11).optional(),
+  bladesDeg: number().min(0).max(180).optional(),
   path: path(),
 };
 

@@ -39,6 +39,8 @@ export function settingsOf(prescription: Prescription): RecoverySettings | null 
     blurSizePx: recovery.blurSizePx.value,
     directionDeg: recovery.directionDeg.value,
     path: recovery.path,
+    blades: recovery.blades,
+    bladesDeg: recovery.bladesDeg,
     noiseGuard: recovery.noiseGuard.value,
     haloLimitPercent: recovery.haloLimitPercent,
     grainKeptPercent: recovery.grainKeptPercent.value,

@@ -1,4 +1,4 @@
-import { psfOf, type BlurModel } from '../recover/blurModel';
+import { isBlurMethod, psfOf, type BlurModel } from '../recover/blurModel';
 import { transferAt } from '../psf/transfer';
 
 /** What the blur leaves of detail, what recovery can bring back and where noise ends it, against frequency. */
@@ -48,7 +48,7 @@ export function finestRecoverable({ f, recovered }: DetailCurves): number {
 }
 
 function contrastLeft(blur: BlurModel | null, f: readonly number[]): number[] {
-  if (!blur || blur.method === 'edge-contrast') return f.map(() => 1);
+  if (!blur || !isBlurMethod(blur.method)) return f.map(() => 1);
   const psf = psfOf(blur);
   const angles =
     blur.method === 'straight-movement'

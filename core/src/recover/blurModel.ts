@@ -1,3 +1,4 @@
+import { bladedPsf } from '../psf/bladedPsf';
 import { discPsf } from '../psf/discPsf';
 import { FWHM_PER_SIGMA, gaussianPsf } from '../psf/gaussianPsf';
 import { linePsf } from '../psf/linePsf';
@@ -7,7 +8,7 @@ import { psfOfPath, type StoredPath } from '../shake/storedPath';
 
 export const BLUR_METHODS = ['ordinary-softness', 'missed-focus', 'straight-movement', 'camera-shake'] as const;
 export type BlurMethod = (typeof BLUR_METHODS)[number];
-export const METHODS = [...BLUR_METHODS, 'edge-contrast'] as const;
+export const METHODS = [...BLUR_METHODS, 'edge-contrast', 'fine-texture'] as const;
 export type Method = (typeof METHODS)[number];
 
 export function isBlurMethod(method: Method): method is BlurMethod {
@@ -21,20 +22,25 @@ export interface BlurModel {
   readonly directionDeg: number;
   /** Of a camera shake; the others need none. */
   readonly path?: StoredPath;
+  /** Of a missed focus: straight blades of the diaphragm, 5 to 11; 0 or left out is round. */
+  readonly blades?: number;
+  /** First corner of a bladed diaphragm, degrees counter-clockwise from +x. */
+  readonly bladesDeg?: number;
 }
 
 /** @throws CoreError NO_PATH for a camera shake without its path. */
-export function psfOf({ method, blurSizePx, directionDeg, path }: BlurModel): Psf {
+export function psfOf({ method, blurSizePx, directionDeg, path, blades, bladesDeg }: BlurModel): Psf {
   switch (method) {
     case 'edge-contrast':
-      throw new RangeError('edge contrast has no blur model');
+    case 'fine-texture':
+      throw new RangeError(`${method} has no blur model`);
     case 'camera-shake':
       if (!path) throw new CoreError('NO_PATH', 'Camera shake needs a path; measure the frame first.');
       return psfOfPath(path, blurSizePx);
     case 'ordinary-softness':
       return gaussianPsf(blurSizePx / FWHM_PER_SIGMA);
     case 'missed-focus':
-      return discPsf(blurSizePx / 2);
+      return blades ? bladedPsf(blurSizePx / 2, blades, bladesDeg ?? 0) : discPsf(blurSizePx / 2);
     case 'straight-movement':
       return linePsf(blurSizePx, directionDeg);
   }

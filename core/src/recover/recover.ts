@@ -9,6 +9,7 @@ import type { Size } from '../picture/region';
 import { lumaNoiseLine, type NoiseLine } from '../read/noise';
 import { reachOf, type Psf } from '../psf/psf';
 import { edgeContrast, edgeContrastReach } from './edgeContrast';
+import { fineTexture, fineTextureReach } from './fineTexture';
 import { isBlurMethod, psfOf, type BlurModel } from './blurModel';
 import { limitHalos, neighbourhoodRange } from './haloLimit';
 import type { Kernels } from '../kernels';
@@ -70,6 +71,7 @@ const MOST_TRUST = 4;
 
 /** How many px around a sample its recovered value depends on in a way that matters (docs/methods.md, Tiles). */
 export function reachOfRecovery(settings: RecoverySettings, psf?: Psf): number {
+  if (settings.method === 'fine-texture') return fineTextureReach(settings.blurSizePx);
   if (!isBlurMethod(settings.method)) return edgeContrastReach(settings.blurSizePx);
   const reach = reachOf(psf ?? psfOf(settings));
   return Math.max(48, 16 * Math.ceil((6 * reach) / 16));
@@ -89,7 +91,11 @@ export function recover(input: RecoveryInput, settings: RecoverySettings, effort
 }
 
 function sharpenLuma(input: RecoveryInput, settings: RecoverySettings, luma: Plane): Plane[] {
-  const result = edgeContrast(luma, settings.blurSizePx, settings.haloLimitPercent);
+  const { method, blurSizePx, haloLimitPercent, noise, noiseGuard } = settings;
+  const result =
+    method === 'fine-texture'
+      ? fineTexture(luma, blurSizePx, lumaNoiseLine(noise, input.lumaWeights), noiseGuard)
+      : edgeContrast(luma, blurSizePx, haloLimitPercent);
   return input.channels.map((channel) => ({
     ...channel,
     data: channel.data.map((value, i) => value + result.data[i] - luma.data[i]),

@@ -32,7 +32,7 @@ export function PsfDrawing({ method, blurSizePx, directionDeg, path, side = 48 }
       {unit >= 3 && <rect width={side} height={side} fill={`url(#${id})`} />}
       {method === null && <circle cx={middle} cy={middle} r={1.5} fill="#1C1F1E" />}
       {method === 'missed-focus' && <circle cx={middle} cy={middle} r={(blurSizePx / 2) * unit} fill="#1C1F1E" />}
-      {(method === 'ordinary-softness' || method === 'edge-contrast') && (
+      {(method === 'ordinary-softness' || method === 'edge-contrast' || method === 'fine-texture') && (
         <circle cx={middle} cy={middle} r={(3 * blurSizePx * unit) / FWHM_PER_SIGMA} fill={`url(#${id}-soft)`} />
       )}
       {method === 'camera-shake' && path && <PathSquares path={path} unit={unit} />}

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import { Link } from 'react-router';
+import { isBlurMethod } from '@vitrocept/core';
 import { useRenders, useStartRender } from '../api/queries';
 import { RenderCard } from '../parts/RenderCard';
 import { SettingSlider } from '../parts/SettingSlider';
@@ -40,7 +41,7 @@ export function HandOver() {
               <dt>Recovery</dt>
               <dd>
                 {METHOD_NAMES[recovery.method]}, amount {recovery.amount.value.toFixed(0)} ·{' '}
-                {recovery.method === 'edge-contrast'
+                {!isBlurMethod(recovery.method)
                   ? `${recovery.blurSizePx.value.toFixed(1)} px`
                   : causeSentence(recovery.method, recovery.blurSizePx.value, recovery.directionDeg.value).split(
                       ', ',

@@ -14,6 +14,7 @@ import {
   removeTrial,
   STARTING_AMOUNT,
 } from './trialActs';
+import { Aperture } from './Aperture';
 
 interface TrialTrayProps {
   readonly trial: Trial;
@@ -84,6 +85,9 @@ const SLIDERS: readonly {
   },
 ];
 
+/** What a change of the method forgets. */
+const NO_SHAPE = { path: undefined, blades: undefined, bladesDeg: undefined };
+
 /** The settings of the selected trial. */
 export function TrialTray({ trial, index, prescription, canAdd }: TrialTrayProps) {
   const change = useFrameStore((state) => state.change);
@@ -107,7 +111,7 @@ export function TrialTray({ trial, index, prescription, canAdd }: TrialTrayProps
             value={trial.method}
             onChange={(event) => {
               const method = event.target.value as Method;
-              set({ path: undefined, ...automaticRecovery(method, prescription.reading, STARTING_AMOUNT) }, '');
+              set({ ...NO_SHAPE, ...automaticRecovery(method, prescription.reading, STARTING_AMOUNT) }, '');
             }}
           >
             {offered(METHODS, prescription.reading, trial.path).map((method) => (
@@ -137,7 +141,10 @@ export function TrialTray({ trial, index, prescription, canAdd }: TrialTrayProps
             onAutomatic={() => set({ [key]: automatic[key] }, '')}
           />
         ))}
-        <HaloLimit trial={trial} automatic={automatic.haloLimitPercent} set={set} />
+        {trial.method === 'missed-focus' && <Aperture trial={trial} set={set} />}
+        {trial.method !== 'fine-texture' && (
+          <HaloLimit trial={trial} automatic={automatic.haloLimitPercent} set={set} />
+        )}
       </div>
       <div className="tray-acts">
         <Button size="sm" disabled={isChosen} onClick={() => change((old) => chooseTrial(old, trial.id))}>

@@ -1,0 +1,188 @@
+import { spawn } from 'node:child_process';
+import { writeFileSync } from 'node:fs';
+import { loadavg } from 'node:os';
+import { join } from 'node:path';
+import { createInterface } from 'node:readline';
+import {
+  createComplex,
+  discPsf,
+  filledPlane,
+  FINAL_EFFORT,
+  recover,
+  seededRandom,
+  takeReading,
+  type Evidence,
+  type Kernels,
+  type Plane,
+} from '@vitrocept/core';
+import { nodeKernels } from '@vitrocept/files';
+import { cleanChannels } from '../../core/src/clean/cleanChannels';
+import { makeCase, RECIPES } from './cases';
+import { fetchPictures } from './pictures';
+import { ROOT } from './root';
+
+interface Contest {
+  readonly name: string;
+  /** What the reference process is asked to do; null where there is none. */
+  readonly reference: string | null;
+  run(): void;
+}
+
+export interface SpeedRow {
+  readonly name: string;
+  readonly reference: string | null;
+  /** Reference's CPU time over ours, medians; null without a reference. */
+  readonly ratio: number | null;
+  readonly seconds: number;
+  readonly rounds: number;
+  readonly load: number;
+}
+
+const ROUNDS = 5;
+
+/** Times our work and the references' in turn, in one run, by CPU time; prints ratios and the load average. */
+export async function speed(jsonFile: string | null): Promise<void> {
+  fetchPictures();
+  const reference = referenceProcess();
+  const rows: SpeedRow[] = [];
+  console.log(
+    'work'.padEnd(58),
+    'reference'.padEnd(30),
+    'ratio'.padStart(7),
+    'our CPU s'.padStart(10),
+    'load'.padStart(6),
+  );
+  for (const contest of await contests(await nodeKernels())) {
+    const row = await timed(contest, reference.ask);
+    rows.push(row);
+    const ratio = row.ratio === null ? '–' : `${row.ratio.toFixed(2)} ×`;
+    console.log(
+      row.name.padEnd(58),
+      (row.reference ?? '–').padEnd(30),
+      ratio.padStart(7),
+      row.seconds.toFixed(4).padStart(10),
+      row.load.toFixed(2).padStart(6),
+    );
+  }
+  reference.end();
+  if (jsonFile) writeFileSync(jsonFile, `${JSON.stringify(rows, null, 2)}\n`);
+}
+
+async function timed({ name, reference, run }: Contest, ask: (work: string) => Promise<number>): Promise<SpeedRow> {
+  const ours: number[] = [];
+  const theirs: number[] = [];
+  for (let round = 0; round <= ROUNDS; round++) {
+    const before = process.cpuUsage();
+    run();
+    const { user, system } = process.cpuUsage(before);
+    const answer = reference ? await ask(reference) : 0;
+    // The first round only warms up.
+    if (round === 0) continue;
+    ours.push((user + system) / 1e6);
+    theirs.push(answer);
+  }
+  const seconds = median(ours);
+  const ratio = reference === null ? null : median(theirs) / seconds;
+  return { name, reference, ratio, seconds, rounds: ROUNDS, load: loadavg()[0] };
+}
+
+function median(values: readonly number[]): number {
+  return [...values].sort((a, b) => a - b)[values.length >> 1];
+}
+
+async function contests(kernels: Kernels): Promise<Contest[]> {
+  const random = seededRandom(7);
+  const noisy = (side: number): Plane => {
+    const plane = filledPlane(side, side, 0);
+    for (let i = 0; i < plane.data.length; i++) plane.data[i] = 0.2 + 0.5 * random.uniform();
+    return plane;
+  };
+  const colour = [noisy(1024), noisy(1024), noisy(1024)];
+  const psf = discPsf(6.5);
+  const evidence = (planes: readonly Plane[]): Evidence => ({
+    blurred: planes,
+    weight: planes.map(({ width, height }) => filledPlane(width, height, 1)),
+    clipped: null,
+  });
+  const solve = (planes: readonly Plane[], iterations: number) => () =>
+    void kernels.deconvolve(evidence(planes), psf, { lambda: 1e-3, iterations, dataPenalty: 0.2 });
+  const lines = colour.map(() => ({ a: 0.01, b: 0.0075 }));
+  const shaken = await caseOf(/shake path 15 coffee/);
+  const focus = await caseOf(/disc 3 cat/);
+  return [
+    ...[512, 1024, 2048].map((side) => fftPair(kernels, noisy(side))),
+    { name: 'deconvolution, gradient prior, 10 iterations, 1024²', reference: RL, run: solve([colour[0]], 10) },
+    { name: 'deconvolution, gradient prior, 24 iterations, 1024²', reference: RL, run: solve([colour[0]], 24) },
+    { name: 'the same in colour, one prior', reference: `${RL} colour`, run: solve(colour, 24) },
+    {
+      name: 'luminance and colour cleaning, 1024² RGB',
+      reference: 'nl_means 1024 colour',
+      run: () => void cleanChannels(colour, { noise: lines, detailKeptPercent: 0 }, 0, 0),
+    },
+    { name: 'one Wall cell, 320² with border, 24 iterations', reference: null, run: solve([noisy(320)], 24) },
+    { name: 'Reading of a missed focus, 512² RGB', reference: null, run: () => void reading(focus, kernels) },
+    { name: 'Reading of a camera shake, 512² RGB', reference: null, run: () => void reading(shaken, kernels) },
+    { name: 'Reading and recovery, missed focus, 512² RGB', reference: null, run: () => everything(focus, kernels) },
+  ];
+}
+
+const RL = 'richardson_lucy 1024';
+
+/** Our transform is complex and carries two real planes at once; the reference's does one real plane. */
+function fftPair(kernels: Kernels, plane: Plane): Contest {
+  const { width, height } = plane;
+  const complex = createComplex(width, height);
+  return {
+    name: `2-D FFT and back, two real planes at once, ${width}²`,
+    reference: `fft ${width}, twice`,
+    run: () => {
+      complex.re.set(plane.data);
+      complex.im.set(plane.data);
+      kernels.fft2d(complex);
+      kernels.inverseFft2d(complex);
+    },
+  };
+}
+
+async function caseOf(name: RegExp) {
+  const at = RECIPES.findIndex((recipe) => name.test(recipe.name));
+  return (await makeCase(RECIPES[at], at + 1)).degraded;
+}
+
+const LUMA = [0.2126, 0.7152, 0.0722];
+const partsOf = ([{ width, height }]: readonly Plane[]) => ({
+  all: filledPlane(width, height, 1),
+  none: new Uint8Array(width * height),
+});
+
+function reading(channels: readonly Plane[], kernels: Kernels) {
+  const { all, none } = partsOf(channels);
+  return takeReading({ channels, lumaWeights: LUMA, use: all, clipped: none, jpeg: false, kernels, masked: false });
+}
+
+function everything(channels: readonly Plane[], kernels: Kernels): void {
+  const { all, none } = partsOf(channels);
+  const { cause, noise, floor } = reading(channels, kernels);
+  recover(
+    { channels, lumaWeights: LUMA, known: all, clipped: none, originX: 0, originY: 0 },
+    { ...cause!, noise, noiseFloor: floor, noiseGuard: 50, haloLimitPercent: 50, grainKeptPercent: 0 },
+    { ...FINAL_EFFORT, kernels },
+  );
+}
+
+function referenceProcess() {
+  const child = spawn('/usr/bin/python3', [join(ROOT, 'bench', 'speedReference.py')], {
+    stdio: ['pipe', 'pipe', 'inherit'],
+    env: { ...process.env, OMP_NUM_THREADS: '1' },
+  });
+  const answers = createInterface(child.stdout)[Symbol.asyncIterator]();
+  return {
+    async ask(work: string): Promise<number> {
+      child.stdin.write(`${work}\n`);
+      const { value, done } = await answers.next();
+      if (done) throw new Error('The reference process ended.');
+      return Number(value);
+    },
+    end: () => child.stdin.end(),
+  };
+}

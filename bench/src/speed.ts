@@ -4,6 +4,7 @@ import { loadavg } from 'node:os';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import {
+  cleanChannels,
   createComplex,
   discPsf,
   filledPlane,
@@ -16,7 +17,6 @@ import {
   type Plane,
 } from '@vitrocept/core';
 import { nodeKernels } from '@vitrocept/files';
-import { cleanChannels } from '../../core/src/clean/cleanChannels';
 import { makeCase, RECIPES } from './cases';
 import { fetchPictures } from './pictures';
 import { ROOT } from './root';
@@ -117,7 +117,7 @@ async function contests(kernels: Kernels): Promise<Contest[]> {
     {
       name: 'luminance and colour cleaning, 1024² RGB',
       reference: 'nl_means 1024 colour',
-      run: () => void cleanChannels(colour, { noise: lines, detailKeptPercent: 0 }, 0, 0),
+      run: () => void cleanChannels(colour, { noise: lines, detailKeptPercent: 0 }, 0, 0, kernels),
     },
     { name: 'one Wall cell, 320² with border, 24 iterations', reference: null, run: solve([noisy(320)], 24) },
     { name: 'Reading of a missed focus, 512² RGB', reference: null, run: () => void reading(focus, kernels) },

@@ -1,5 +1,7 @@
 export * from './errors';
 export * from './kernels';
+export * from './clean/slidingDct';
+export * from './clean/cleanChannels';
 export * from './fourier/lanes';
 export * from './fourier/fft2d';
 export * from './picture/plane';

@@ -1,3 +1,4 @@
+import { slidingDct, type SlidingDctOptions } from './clean/slidingDct';
 import { splittingDeconvolve, type Evidence, type SplittingOptions } from './recover/splitting';
 import { fft2d, inverseFft2d, type ComplexPlane } from './fourier/fft2d';
 import type { Plane } from './picture/plane';
@@ -7,6 +8,7 @@ import { fewEdges } from './shake/fewEdges';
 /** The hot loops. Entry points hand in the WebAssembly ones; the plain ones here are their twins. */
 export interface Kernels {
   deconvolve(evidence: Evidence, psf: Psf, options: SplittingOptions): Plane[];
+  slidingDct(plane: Plane, options: SlidingDctOptions): Plane;
   fewEdges(photograph: Plane, path: Psf, price: number): Plane;
   /** In place, unscaled. */
   fft2d(plane: ComplexPlane): void;
@@ -14,4 +16,4 @@ export interface Kernels {
   inverseFft2d(plane: ComplexPlane): void;
 }
 
-export const PLAIN_KERNELS: Kernels = { deconvolve: splittingDeconvolve, fewEdges, fft2d, inverseFft2d };
+export const PLAIN_KERNELS: Kernels = { deconvolve: splittingDeconvolve, slidingDct, fewEdges, fft2d, inverseFft2d };

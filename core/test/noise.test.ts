@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { filledPlane, fitNoise, noiseAtMidTonePercent, planeOf, type Plane } from '../src';
+import { filledPlane, fitNoise, noiseAtMidTonePercent, PLAIN_KERNELS, planeOf, type Plane } from '../src';
 import { stabilise, unstabilise } from '../src/clean/anscombe';
 import { cleanChannels } from '../src/clean/cleanChannels';
 import { localNoise } from '../src/read/localNoise';
@@ -66,9 +66,9 @@ describe('noise', () => {
     const truth = deadLeaves(96, 96, 4, 5);
     const noisy = withNoise(truth, 0.04, 9);
     const noise = [{ a: 0, b: 0.0016 }];
-    const [clean] = cleanChannels([noisy], { noise, detailKeptPercent: 0 }, 0, 0);
+    const [clean] = cleanChannels([noisy], { noise, detailKeptPercent: 0 }, 0, 0, PLAIN_KERNELS);
     expect(psnr(clean, truth) - psnr(noisy, truth)).toBeGreaterThan(1.5);
-    const [half] = cleanChannels([noisy], { noise, detailKeptPercent: 50 }, 0, 0);
+    const [half] = cleanChannels([noisy], { noise, detailKeptPercent: 50 }, 0, 0, PLAIN_KERNELS);
     for (let i = 0; i < half.data.length; i += 17)
       expect(half.data[i]).toBeCloseTo((clean.data[i] + noisy.data[i]) / 2, 5);
     const mean = ({ data }: Plane) => data.reduce((sum, value) => sum + value, 0) / data.length;

@@ -1,4 +1,5 @@
 import {
+  blockPlaces,
   checkSplittingOptions,
   CoreError,
   frequencyWeights,
@@ -11,6 +12,7 @@ import {
   type Kernels,
   type Plane,
   type Psf,
+  type SlidingDctOptions,
   type SplittingOptions,
 } from '@vitrocept/core';
 import { KernelMemory } from './memory';
@@ -50,6 +52,19 @@ interface KernelExports {
       scale: number,
     ]
   ): void;
+  thresholdRun(
+    ...args: [
+      plane: number,
+      width: number,
+      top: number,
+      left: number,
+      count: number,
+      limit: number,
+      sum: number,
+      weights: number,
+      block: number,
+    ]
+  ): void;
   hardGradients(x: number, w: number, h: number, least: number, px: number, py: number): void;
   solveEdges(
     ...args: [
@@ -83,6 +98,7 @@ export async function createKernels(binary: Uint8Array<ArrayBuffer> | ArrayBuffe
   return {
     deconvolve: (evidence, psf, options) => deconvolve(kernel, memory, evidence, psf, options),
     fft2d: ({ width, height, re, im }) => transform(kernel, memory, width, height, re, im, 1),
+    slidingDct: (plane, options) => slidingDct(kernel, memory, plane, options),
     fewEdges: (photograph, path, price) => fewEdges(kernel, memory, photograph, path, price),
     // Exchanging the real and imaginary parts turns the forward transform into the inverse.
     inverseFft2d: ({ width, height, re, im }) => transform(kernel, memory, width, height, im, re, 1 / (width * height)),
@@ -193,6 +209,39 @@ function fewEdges(kernel: KernelExports, memory: KernelMemory, photograph: Plane
     kernel.fft2d(width, height, planX, planY, im, re, work);
   }
   return { width, height, data: memory.floats(re, count).slice() };
+}
+
+/** Past the last block of a run the kernel reads and writes this many samples more. */
+const RUN_SLACK = 32;
+
+function slidingDct(kernel: KernelExports, memory: KernelMemory, plane: Plane, options: SlidingDctOptions): Plane {
+  const { width, height, data } = plane;
+  const { tops, lefts } = blockPlaces(plane, options);
+  memory.reset();
+  const room = (data.length + RUN_SLACK) * 4;
+  const [from, sum, weights, block] = [memory.take(room), memory.take(room), memory.take(room), memory.take(64 * 16)];
+  memory.floats(from, data.length).set(data);
+  for (const empty of [sum, weights]) memory.floats(empty, data.length + RUN_SLACK).fill(0);
+  const limit = options.threshold * options.sigma;
+  for (const top of tops) {
+    for (const { left, count } of runsOf(lefts)) {
+      kernel.thresholdRun(from, width, top, left, count, limit, sum, weights, block);
+    }
+  }
+  const sums = memory.floats(sum, data.length);
+  const shares = memory.floats(weights, data.length);
+  return { width, height, data: data.map((value, i) => (shares[i] > 0 ? sums[i] / shares[i] : value)) };
+}
+
+/** Places two samples apart belong to one run. */
+function runsOf(lefts: readonly number[]): { left: number; count: number }[] {
+  const runs: { left: number; count: number }[] = [];
+  for (const left of lefts) {
+    const last = runs[runs.length - 1];
+    if (last && left === last.left + 2 * last.count) last.count++;
+    else runs.push({ left, count: 1 });
+  }
+  return runs;
 }
 
 function placeChannel(memory: KernelMemory, { blurred, weight, clipped }: Evidence, c: number) {

@@ -1,8 +1,9 @@
+import type { Kernels } from '../kernels';
 import type { Channels } from '../picture/picture';
 import { createPlane, type Plane } from '../picture/plane';
 import type { NoiseLine } from '../read/noise';
 import { stabilise, unstabilise } from './anscombe';
-import { DCT_REACH, slidingDct } from './slidingDct';
+import { DCT_REACH } from './slidingDct';
 
 export interface CleanOptions {
   readonly noise: readonly NoiseLine[];
@@ -22,12 +23,23 @@ export const CLEAN_REACH = DCT_REACH;
  *
  * @param originX - Place of the first sample in the frame; keeps tiles and whole in step.
  */
-export function cleanChannels(channels: Channels, options: CleanOptions, originX: number, originY: number): Plane[] {
+export function cleanChannels(
+  channels: Channels,
+  options: CleanOptions,
+  originX: number,
+  originY: number,
+  kernels: Kernels,
+): Plane[] {
   const lines = options.noise.map(({ a, b }) => ({ a, b: Math.max(b, 1e-9) }));
   const stable = channels.map((channel, i) => mapped(channel, (value) => stabilise(value, lines[i])));
   const opponents = channels.length === 3 ? toOpponents(stable) : stable;
   const smooth = opponents.map((plane, i) =>
-    slidingDct(plane, 1, i === 0 ? LUMINANCE_THRESHOLD : COLOUR_THRESHOLD, originX, originY),
+    kernels.slidingDct(plane, {
+      sigma: 1,
+      threshold: i === 0 ? LUMINANCE_THRESHOLD : COLOUR_THRESHOLD,
+      originX,
+      originY,
+    }),
   );
   const back = channels.length === 3 ? fromOpponents(smooth) : smooth;
   const share = options.detailKeptPercent / 100;

@@ -1,4 +1,5 @@
 import { createPlane, type Plane } from '../picture/plane';
+import type { Size } from '../picture/region';
 
 const SIDE = 8;
 
@@ -12,23 +13,30 @@ const BASIS = Float64Array.from({ length: SIDE * SIDE }, (_, i) => {
 /** How far a cleaned sample depends on its surroundings, px. */
 export const DCT_REACH = SIDE;
 
+export interface SlidingDctOptions {
+  /** Standard deviation of the noise. */
+  readonly sigma: number;
+  /** In units of sigma; 2.7 removes nearly all of the noise. */
+  readonly threshold: number;
+  /** Place of the first sample in the frame: the block grid is fixed to the frame, so that tiles agree with the whole. */
+  readonly originX: number;
+  readonly originY: number;
+}
+
 /**
- * Removes white noise of standard deviation `sigma` by hard-thresholding the DCT of overlapping 8 × 8 blocks, every
- * second position in both directions, blocks weighted by how few coefficients they kept.
- * The block grid is fixed to (originX, originY) so that tiles agree with the whole.
+ * Removes white noise by hard-thresholding the DCT of overlapping 8 × 8 blocks, every second position in both
+ * directions, blocks weighted by how few coefficients they kept.
  *
- * @param threshold - In units of sigma; 2.7 removes nearly all of the noise.
  * Source: Yaroslavsky, Egiazarian, Astola (2001); Foi, Katkovnik, Egiazarian, IEEE TIP 16 (2007) for the weights.
  */
-export function slidingDct(plane: Plane, sigma: number, threshold: number, originX: number, originY: number): Plane {
+export function slidingDct(plane: Plane, options: SlidingDctOptions): Plane {
   const { width, height } = plane;
   const sum = new Float32Array(width * height);
   const weights = new Float32Array(width * height);
   const block = new Float64Array(SIDE * SIDE);
   const spare = new Float64Array(SIDE * SIDE);
-  const limit = threshold * sigma;
-  const tops = starts(height, originY);
-  const lefts = starts(width, originX);
+  const limit = options.threshold * options.sigma;
+  const { tops, lefts } = blockPlaces(plane, options);
   for (const top of tops) {
     for (const left of lefts) {
       for (let row = 0; row < SIDE; row++) {
@@ -56,6 +64,11 @@ export function slidingDct(plane: Plane, sigma: number, threshold: number, origi
   const out = createPlane(width, height);
   for (let i = 0; i < sum.length; i++) out.data[i] = weights[i] > 0 ? sum[i] / weights[i] : plane.data[i];
   return out;
+}
+
+/** Upper and left edges of the blocks. */
+export function blockPlaces({ width, height }: Size, { originX, originY }: SlidingDctOptions) {
+  return { tops: starts(height, originY), lefts: starts(width, originX) };
 }
 
 /** Even places of the frame's own grid that fit, and the last place that fits. */

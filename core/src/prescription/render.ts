@@ -87,7 +87,7 @@ export function renderTile(
       noise: prescription.reading?.noise ?? QUIET.noise,
       detailKeptPercent: prescription.cleaning.detailKeptPercent,
     };
-    base = cleanChannels(base, options, area.x, area.y);
+    base = cleanChannels(base, options, area.x, area.y, effort.kernels);
   }
   const inner = { x: reach, y: reach, width: tile.width, height: tile.height };
   const result = base.map((plane) => cropPlane(plane, inner));

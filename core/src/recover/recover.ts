@@ -87,7 +87,7 @@ export function recover(input: RecoveryInput, settings: RecoverySettings, effort
   const luma = lumaOf(input.channels, input.lumaWeights);
   const blurred = isBlurMethod(settings.method);
   const recovered = blurred ? recoverBlurred(input, settings, effort, luma) : sharpenLuma(input, settings, luma);
-  return settings.grainKeptPercent > 0 ? keepGrain(recovered, input, settings) : recovered;
+  return settings.grainKeptPercent > 0 ? keepGrain(recovered, input, settings, effort.kernels) : recovered;
 }
 
 function sharpenLuma(input: RecoveryInput, settings: RecoverySettings, luma: Plane): Plane[] {
@@ -252,9 +252,9 @@ function minus(a: Plane, b: Plane): Plane {
 }
 
 /** Adds back a share of (original − cleaned original), high-passed at σ = half the blur size. */
-function keepGrain(recovered: Plane[], input: RecoveryInput, settings: RecoverySettings): Plane[] {
+function keepGrain(recovered: Plane[], input: RecoveryInput, settings: RecoverySettings, kernels: Kernels): Plane[] {
   const options = { noise: settings.noise, detailKeptPercent: 0 };
-  const clean = cleanChannels(input.channels, options, input.originX, input.originY);
+  const clean = cleanChannels(input.channels, options, input.originX, input.originY, kernels);
   const share = settings.grainKeptPercent / 100;
   return recovered.map((plane, c) => {
     const grain = minus(input.channels[c], clean[c]);

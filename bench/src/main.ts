@@ -1,4 +1,5 @@
 import { parseArgs } from 'node:util';
+import { crops } from './crops';
 import { quality } from './quality';
 import { speed } from './speed';
 
@@ -10,7 +11,8 @@ const { values, positionals } = parseArgs({
 const [command, pattern] = positionals;
 if (command === undefined) await speed(values.json ?? null);
 else if (command === 'quality') await quality(pattern ? new RegExp(pattern) : null);
+else if (command === 'crops') await crops();
 else {
-  console.error('Usage: npm run bench [-- --json FILE], or npm run bench -- quality [PATTERN]');
+  console.error('Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], or npm run bench -- crops');
   process.exitCode = 2;
 }

@@ -1,12 +1,14 @@
 """Makes golden/skimage.json with Debian's python3-skimage (0.19.3) and numpy. Run: /usr/bin/python3 core/golden/make.py
 
 Holds a small seeded picture that is not square, an asymmetric PSF, its blurred version, and what the reference
-library makes of it; also numpy's FFT of a picture whose sides are products of 2, 3 and 5.
+library makes of it; also numpy's FFT of a picture whose sides are products of 2, 3 and 5, scipy's Gaussian filter, and
+a block cleaned in scipy's DCT.
 """
 import json
 import os
 
 import numpy as np
+from scipy.fft import dctn, idctn
 from scipy.ndimage import gaussian_filter
 from scipy.signal import fftconvolve
 from skimage.restoration import denoise_tv_chambolle, estimate_sigma, richardson_lucy, unsupervised_wiener, wiener
@@ -33,6 +35,11 @@ def psnr(a):
     return float(10 * np.log10(1 / np.mean((a[inner] - truth[inner]) ** 2)))
 
 
+block = truth[16:24, 28:36]
+coefficients = dctn(block, norm="ortho")
+small = np.abs(coefficients) < 0.15
+small[0, 0] = False
+
 out = {
     "width": width,
     "height": height,
@@ -45,6 +52,16 @@ out = {
         "im": np.round(spectrum.imag, 4).ravel().tolist(),
     },
     "white": {"side": 128, "values": np.round(white, 6).ravel().tolist(), "estimateSigma": float(estimate_sigma(white))},
+    "gaussian": {
+        "sigma": 1.3,
+        "values": np.round(gaussian_filter(truth, 1.3, truncate=3, mode="nearest"), 6).ravel().tolist(),
+    },
+    "block": {
+        "values": np.round(block, 6).ravel().tolist(),
+        "threshold": 0.15,
+        "kept": int((~small).sum()),
+        "cleaned": np.round(idctn(np.where(small, 0, coefficients), norm="ortho"), 6).ravel().tolist(),
+    },
     "psnr": {
         "input": psnr(noisy),
         "wiener": max(psnr(wiener(noisy, psf, 10.0**-k)) for k in range(1, 6)),

@@ -63,7 +63,25 @@ async function recovered(number: string) {
   return { method: accepted.method, reading, eye: gain(nearEye), subject: gain(inMask) };
 }
 
+/** What the frames are said to suffer from, over their masks. */
+async function causeOf(number: string) {
+  const { file, mask } = list.find((frame) => frame.file.includes(number))!;
+  const picture = await readPicture(join(DEMO, file));
+  const plane = await readGreyPlane(join(DEMO, mask), 'mask');
+  return takeFileReading(picture, centreBox(picture), plane, await nodeKernels()).cause;
+}
+
 describe('demo frames, everything Automatic', () => {
+  it('0411, focus right, most of the head beyond the depth of field: nothing to recover', async () => {
+    expect(await causeOf('0411')).toBeNull();
+  }, 60_000);
+
+  it('0536, camera shake along 12 px: named, with its length', async () => {
+    const cause = await causeOf('0536');
+    expect(cause?.method).toBe('camera-shake');
+    expect(Math.abs(cause!.blurSizePx - 12)).toBeLessThan(3);
+  }, 60_000);
+
   it('0413, focus behind the subject: at least 1.5 dB round the eye, nothing lost over the mask', async () => {
     const { method, eye, subject } = await recovered('0413');
     expect(method).toBe('missed-focus');

@@ -55,6 +55,8 @@ const WIDE_GAUSSIAN_CAUTION = 0.05;
 const VARYING_COST = 1.03;
 /** A subject of which this share of windows is out of focus is soft, even where the rest is sharp. */
 const PARTLY_SHARE = 0.25;
+/** Diameter, px, from which a place is out of focus; half of the subject must be, or what is soft is depth of field. */
+const OUT_OF_FOCUS_PX = 2.6;
 /** JPEG leaves nothing to be believed at higher frequencies, cycles per px. */
 export const JPEG_HIGHEST = 0.3;
 const COARSE_ROUNDS = 4;
@@ -106,7 +108,8 @@ export function findCause(places: readonly LocalSpectrum[], noiseVariance: numbe
   const partly = mean(byPlace, isOutOfFocus) >= PARTLY_SHARE && best.fit.cause !== 'straight-movement';
   // A softness that changes over the subject changes with depth: that is focus, not the lens.
   const depth = candidates.find(({ fit, sizes }) => fit.cause === 'missed-focus' && sizes.length > 0);
-  if (partly && depth && (unclear || best.sizes.length > 0)) {
+  const mostlySoft = depth !== undefined && 2 * depth.fit.size > OUT_OF_FOCUS_PX;
+  if (partly && mostlySoft && (unclear || best.sizes.length > 0)) {
     const rival = candidates.find((candidate) => candidate !== depth)!.fit;
     return {
       best: depth.fit,
@@ -140,7 +143,7 @@ function floorOptions(noiseVariance: number, jpeg: boolean): FitOptions {
 
 /** 1 for a place whose own disc is clearly wider than a pixel's blur and explains clearly more than sharpness. */
 function isOutOfFocus({ focus, sharp }: PlaceFits): number {
-  return 2 * focus.size > 2.6 && sharp.cost > 1.08 * focus.fit.cost ? 1 : 0;
+  return 2 * focus.size > OUT_OF_FOCUS_PX && sharp.cost > 1.08 * focus.fit.cost ? 1 : 0;
 }
 
 interface PlaceFits {

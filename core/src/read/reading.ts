@@ -1,5 +1,5 @@
 import type { Kernels } from '../kernels';
-import { readShake } from '../shake/readShake';
+import { readShake, type ShakeFit } from '../shake/readShake';
 import { storePath, type StoredPath } from '../shake/storedPath';
 import type { Channels } from '../picture/picture';
 import { toOpponent } from '../picture/opponentColours';
@@ -101,7 +101,7 @@ export function takeReading(input: ReadingInput): Reading {
   const variance = expectedLumaVariance(channels, inside, noise, lumaWeights);
   const noisePercent = noiseAtMidTonePercent(noise, lumaWeights);
   const found = input.psf ? null : findCause(spectra, variance, input.jpeg);
-  const { best, places, shaken, shakeCost } = found ? causeOf(found, luma, input, noise) : NOTHING_FOUND;
+  const { best, places, shake } = found ? causeOf(found, luma, input, noise) : NOTHING_FOUND;
   const fitted = input.psf
     ? floorUnder(input.psf, spectra, variance, input.jpeg)
     : (found?.best?.floor ?? found?.sharpFloor ?? 0);
@@ -109,18 +109,19 @@ export function takeReading(input: ReadingInput): Reading {
     variance,
     // One floor for many sizes takes up what no single size explains: half of it, as a power, is noise.
     places.length > 0 ? Math.sqrt(variance * fitted) : fitted,
-    shakeCost === null ? 0 : PATH_ERROR * shakeCost ** 2,
+    shake ? PATH_ERROR * shake.cost ** 2 : 0,
   );
-  const cause = shaken ?? (best && causeReading(best));
+  const runnerUp = (shake && best) || (found?.runnerUp ?? null);
+  const cause = shake ? shakeReading(shake.path) : best && causeReading(best);
   const radial = radialMean(spectrum.power, spectrum.side);
   const signal = signalOf(radial, spectrum.side);
   const now = finestAbove(radial, spectrum.side, 2 * Math.max(fitted, floor));
   const recoverable = Math.max(now, finestRecoverable(detailCurves(cause, signal, floor)));
   return {
     cause,
-    runnerUp: shaken && best ? causeReading(best) : found?.runnerUp ? causeReading(found.runnerUp) : null,
+    runnerUp: runnerUp && causeReading(runnerUp),
     sizes: places,
-    confidence: found ? confidenceOf(found.best, found.runnerUp, found.sharpCost, input.masked) : 1,
+    confidence: found ? confidenceOf(found, shake, input.masked) : 1,
     noise,
     noisePercent,
     floor: componentFloors(channels, luma, inside, floor),
@@ -148,18 +149,18 @@ function shakeReading(psf: Psf): CauseReading {
 interface FullCause {
   readonly best: CauseFit | null;
   readonly places: readonly PlaceReading[];
-  readonly shaken: CauseReading | null;
-  readonly shakeCost: number | null;
+  /** Null: no path is believed. */
+  readonly shake: ShakeFit | null;
 }
 
-const NOTHING_FOUND: FullCause = { best: null, places: [], shaken: null, shakeCost: null };
+const NOTHING_FOUND: FullCause = { best: null, places: [], shake: null };
 
 /** The cause in full: its size by place where it varies, and a free path where that explains clearly more. */
 function causeOf(found: CauseOfBlur, luma: Plane, input: ReadingInput, noise: readonly NoiseLine[]): FullCause {
   const isExplained = found.merged.best.cost < WORTH_A_PATH;
   const shake = isExplained ? null : readShake(luma, input.use, found.merged, input.kernels);
   if (shake && shake.rivalRatio < SHAKE_RATIO) {
-    return { best: found.best, places: [], shaken: shakeReading(shake.path), shakeCost: shake.cost };
+    return { best: found.best, places: [], shake };
   }
   const varies = found.best?.cause === 'missed-focus' && found.sizes.length > 0;
   const places = varies ? focusByPlace(luma, input, noise) : [];
@@ -200,10 +201,12 @@ function causeReading(fit: CauseFit): CauseReading {
  * How sure: how much worse the rival explains the spectrum. A rival that costs a third more was wrong in nearly all
  * generated cases; equal costs are a coin toss.
  */
-function confidenceOf(best: CauseFit | null, rival: CauseFit | null, sharpCost: number, masked: boolean): number {
-  const rivalCost = best ? Math.min(rival?.cost ?? Infinity, sharpCost) : (rival?.cost ?? sharpCost) * 1.1;
-  const ratio = best ? rivalCost / best.cost : rivalCost / Math.max(sharpCost, 1e-9);
-  const sure = 0.5 + 0.49 * (1 - Math.exp(-Math.max(0, ratio - 1) / 0.12));
+function confidenceOf({ best, runnerUp, sharpCost }: CauseOfBlur, shake: ShakeFit | null, masked: boolean): number {
+  const rivalCost = best ? Math.min(runnerUp?.cost ?? Infinity, sharpCost) : (runnerUp?.cost ?? sharpCost) * 1.1;
+  const lead = rivalCost / (best?.cost ?? Math.max(sharpCost, 1e-9)) - 1;
+  // A free path fits anything a little: its lead counts half.
+  const counted = shake ? (1 / shake.rivalRatio - 1) / 2 : lead;
+  const sure = 0.5 + 0.49 * (1 - Math.exp(-Math.max(0, counted) / 0.12));
   return masked ? sure : Math.min(UNMASKED_CONFIDENCE, sure);
 }
 

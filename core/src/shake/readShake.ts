@@ -1,12 +1,10 @@
 import type { Kernels } from '../kernels';
 import { cropPlane } from '../picture/crop';
 import type { Plane } from '../picture/plane';
-import { discPsf } from '../psf/discPsf';
-import { gaussianPsf } from '../psf/gaussianPsf';
-import { linePsf } from '../psf/linePsf';
 import { normalisedPsf, type Psf } from '../psf/psf';
-import { logGainOf, type BlurCause, type CauseFit, type MergedFit } from '../read/cause';
+import { blurSizeOf, logGainOf, type CauseFit, type MergedFit } from '../read/cause';
 import { logGainOfPsf } from '../read/psfGain';
+import { psfOf } from '../recover/blurModel';
 import { fitSpectrum, samplesUpTo, type FitOptions, type SpectrumSamples } from '../read/spectralFit';
 import { cleanPath } from './cleanPath';
 import { estimatePath, pathAtSide, pathPyramid, type PathLevel, type PathOptions } from './estimatePath';
@@ -76,8 +74,9 @@ function between(path: Psf, bent: Psf): Psf {
 }
 
 /** A family's point spread function in a square of at least `side`, with a trace of light everywhere to grow from. */
-function familyIn({ cause, size, directionDeg }: CauseFit, side: number): Psf {
-  const psf = psfOfCause(cause, size, directionDeg);
+function familyIn(family: CauseFit, side: number): Psf {
+  const { cause: method, directionDeg } = family;
+  const psf = psfOf({ method, blurSizePx: blurSizeOf(family), directionDeg });
   const room = Math.max(side, psf.width);
   const values = new Float32Array(room * room).fill(TRACE / (room * room));
   const rim = (room - psf.width) / 2;
@@ -85,17 +84,6 @@ function familyIn({ cause, size, directionDeg }: CauseFit, side: number): Psf {
     for (let x = 0; x < psf.width; x++) values[(y + rim) * room + x + rim] += psf.data[y * psf.width + x];
   }
   return normalisedPsf(room, room, values);
-}
-
-function psfOfCause(cause: BlurCause, size: number, directionDeg: number): Psf {
-  switch (cause) {
-    case 'ordinary-softness':
-      return gaussianPsf(size);
-    case 'missed-focus':
-      return discPsf(size);
-    case 'straight-movement':
-      return linePsf(size, directionDeg);
-  }
 }
 
 /** What the best family, or no blur at all, costs at the coarse frequencies. */

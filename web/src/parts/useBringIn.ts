@@ -22,10 +22,14 @@ export function useBringIn() {
 
   async function bringIn(shootId: string, files: readonly File[]): Promise<void> {
     const queue = files.map((file) => ({ file, id: nextId++ }));
-    setArrivals((all) => [
-      ...all,
-      ...queue.map(({ file, id }) => ({ id, name: file.name, share: 0, outcome: 'waiting' as const, sentence: null })),
-    ]);
+    const waiting = queue.map(({ file, id }) => ({
+      id,
+      name: file.name,
+      share: 0,
+      outcome: 'waiting' as const,
+      sentence: null,
+    }));
+    setArrivals((all) => [...all, ...waiting]);
     const takeNext = async (): Promise<void> => {
       for (let next = queue.shift(); next; next = queue.shift()) {
         const { file, id } = next;

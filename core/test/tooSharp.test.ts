@@ -58,9 +58,12 @@ describe('edges too sharp for the blur', () => {
       noiseFloor: [4e-6],
       noise: [{ a: 0, b: 4e-6 }],
     };
-    const [answer] = recover(input, settings, { ...FINAL_EFFORT, kernels: PLAIN_KERNELS });
+    const [answer] = recover(input, settings, { ...FINAL_EFFORT, kernels: PLAIN_KERNELS }).answer;
     // A given PSF is taken at its word: then the whisker is believed to be soft as well.
-    const [misled] = recover({ ...input, psf: discPsf(4.5) }, settings, { ...FINAL_EFFORT, kernels: PLAIN_KERNELS });
+    const [misled] = recover({ ...input, psf: discPsf(4.5) }, settings, {
+      ...FINAL_EFFORT,
+      kernels: PLAIN_KERNELS,
+    }).answer;
     let [darkest, darkestMisled] = [1, 1];
     for (let y = 30; y < 70; y++) {
       for (let x = 30; x < 110; x++) {

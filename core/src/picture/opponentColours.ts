@@ -30,5 +30,7 @@ export function fromOpponent(components: readonly Plane[]): Plane[] {
 }
 
 function mixed([p, q, r]: readonly Plane[], [a, b, c]: readonly number[]): Plane {
-  return { ...p, data: p.data.map((value, i) => a * value + b * q.data[i] + c * r.data[i]) };
+  const out = new Float32Array(p.data.length);
+  for (let i = 0; i < out.length; i++) out[i] = a * p.data[i] + b * q.data[i] + c * r.data[i];
+  return { width: p.width, height: p.height, data: out };
 }

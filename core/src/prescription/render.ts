@@ -2,12 +2,19 @@ import { cleanChannels, CLEAN_REACH } from '../clean/cleanChannels';
 import type { ColourSpace } from '../picture/colourSpace';
 import { decodePiece, encodeChannels, type CodePiece } from '../picture/picture';
 import { cropPlane } from '../picture/crop';
-import { createPlane, filledPlane, type Plane } from '../picture/plane';
+import { copyPlane, createPlane, filledPlane, type Plane } from '../picture/plane';
 import { grow, intersect, tilesTouching, wholeOf, type Region, type Size } from '../picture/region';
 import { drawMask } from '../mask/drawMask';
-import type { Psf } from '../psf/psf';
+import { reachOf, type Psf } from '../psf/psf';
 import { WHITE_CODE } from '../read/tones';
-import { reachOfRecovery, recover, type RecoveryEffort, type RecoverySettings } from '../recover/recover';
+import { isBlurMethod, psfOf } from '../recover/blurModel';
+import {
+  reachOfRecovery,
+  recover,
+  type Recovered,
+  type RecoveryEffort,
+  type RecoverySettings,
+} from '../recover/recover';
 import type { Prescription } from './prescription';
 import { fieldOf, recoverOverField } from './sizeField';
 
@@ -28,7 +35,7 @@ export interface RenderedTile {
 }
 
 /** Without a reading nothing is known of the noise: this is taken, a clean 8-bit picture. */
-const QUIET = { noise: [1e-5, 1e-5, 1e-5].map((b) => ({ a: 0, b })), noiseFloor: [1e-5, 1e-5, 1e-5] };
+export const QUIET = { noise: [1e-5, 1e-5, 1e-5].map((b) => ({ a: 0, b })), noiseFloor: [1e-5, 1e-5, 1e-5] };
 
 export function settingsOf(prescription: Prescription): RecoverySettings | null {
   const { recovery } = prescription;
@@ -51,11 +58,19 @@ export function settingsOf(prescription: Prescription): RecoverySettings | null 
 
 /** How many px around a tile the prescription needs to see. */
 export function reachOfPrescription(prescription: Prescription, psf?: Psf): number {
+  const recovery = recoversAt(prescription) ? reachOfRecovery(widestOf(prescription)!, psf) : 0;
+  return recovery + (prescription.cleaning ? CLEAN_REACH : 0);
+}
+
+function recoversAt(prescription: Prescription): boolean {
+  return prescription.recovery !== null && prescription.recovery.amount.value > 0;
+}
+
+/** The settings with the largest blur that holds anywhere. */
+function widestOf(prescription: Prescription): RecoverySettings | null {
   const settings = settingsOf(prescription);
   const field = settings ? fieldOf(prescription, settings) : null;
-  const largest = settings && field ? { ...settings, blurSizePx: Math.max(...field.ladder) } : settings;
-  const recovery = largest && prescription.recovery!.amount.value > 0 ? reachOfRecovery(largest, psf) : 0;
-  return recovery + (prescription.cleaning ? CLEAN_REACH : 0);
+  return settings && field ? { ...settings, blurSizePx: Math.max(...field.ladder) } : settings;
 }
 
 /**
@@ -72,15 +87,38 @@ export function renderTile(
   tile: Region,
   effort: RecoveryEffort,
 ): RenderedTile {
-  const original = copyCodes(piece, tile);
-  const settings = settingsOf(prescription);
-  const share = prescription.recovery ? prescription.recovery.amount.value / 100 : 0;
-  const alpha = share > 0 ? maskOver(source, prescription, tile) : null;
-  const recovers = settings !== null && alpha !== null && alpha.data.some((value) => value > 0);
-  if (!recovers && !prescription.cleaning) return { codes: original, changed: false };
+  return encodeTile(source, piece, tile, solveTile(source, prescription, piece, tile, effort));
+}
 
-  const reach = recovers ? reachOfPrescription(prescription, source.psf) : CLEAN_REACH;
-  const area = grow(tile, reach);
+/** A tile before it is made into codes. All planes in linear light. */
+export interface SolvedTile {
+  /** The tile and what lies around it that the audit looks at; the planes below cover it. */
+  readonly wide: Region;
+  readonly base: readonly Plane[];
+  readonly isCleaned: boolean;
+  /** Mask times opacity. */
+  readonly alpha: Plane;
+  readonly share: number;
+  readonly recovered: Recovered | null;
+}
+
+/** Null: nothing is done to this tile. */
+export function solveTile(
+  source: RenderSource,
+  prescription: Prescription,
+  piece: CodePiece,
+  tile: Region,
+  effort: RecoveryEffort,
+): SolvedTile | null {
+  const settings = settingsOf(prescription);
+  const share = recoversAt(prescription) ? prescription.recovery!.amount.value / 100 : 0;
+  const recovers =
+    settings !== null && share > 0 && maskOver(source, prescription, tile).data.some((value) => value > 0);
+  if (!recovers && !prescription.cleaning) return null;
+
+  const margin = recovers ? auditMargin(prescription, source.psf) : 0;
+  const wide = grow(tile, margin);
+  const area = grow(tile, Math.max(margin, recovers ? reachOfPrescription(prescription, source.psf) : CLEAN_REACH));
   let base = decodePiece(piece, area, source.space);
   if (prescription.cleaning) {
     const options = {
@@ -89,31 +127,62 @@ export function renderTile(
     };
     base = cleanChannels(base, options, area.x, area.y, effort.kernels);
   }
-  const inner = { x: reach, y: reach, width: tile.width, height: tile.height };
-  const result = base.map((plane) => cropPlane(plane, inner));
-  if (recovers) {
-    const answer = recoverOverField(
-      {
-        channels: base,
-        lumaWeights: source.space.lumaWeights,
-        known: knownOver(source, prescription, area),
-        clipped: clippedOver(piece, area),
-        originX: area.x,
-        originY: area.y,
-        psf: source.psf,
-      },
-      settings,
-      source.psf ? null : fieldOf(prescription, settings),
-      inner,
-      effort,
-      recover,
-    );
-    answer.forEach((plane, c) => blend(result[c], plane, alpha, share));
-  }
-  const codes = encodeChannels(result, source.space);
-  if (!prescription.cleaning && alpha) keepUntouched(codes, original, alpha, piece.channels);
+  const inner = { ...wide, x: wide.x - area.x, y: wide.y - area.y };
+  const input = {
+    channels: base,
+    lumaWeights: source.space.lumaWeights,
+    known: knownOver(source, prescription, area),
+    clipped: clippedOver(piece, area),
+    originX: area.x,
+    originY: area.y,
+    psf: source.psf,
+  };
+  return {
+    wide,
+    base: base.map((plane) => cropPlane(plane, inner)),
+    isCleaned: prescription.cleaning !== null,
+    alpha: maskOver(source, prescription, wide),
+    share,
+    recovered: recovers
+      ? recoverOverField(input, settings, source.psf ? null : fieldOf(prescription, settings), inner, effort, recover)
+      : null,
+  };
+}
+
+/** What is published: the base, and over it the answer as far as amount and mask say. */
+export function shownOf({ base, alpha, share, recovered }: SolvedTile): Plane[] {
+  const shown = base.map(copyPlane);
+  recovered?.answer.forEach((plane, c) => blend(shown[c], plane, alpha, share));
+  return shown;
+}
+
+export function encodeTile(
+  source: RenderSource,
+  piece: CodePiece,
+  tile: Region,
+  solved: SolvedTile | null,
+): RenderedTile {
+  const original = copyCodes(piece, tile);
+  if (!solved) return { codes: original, changed: false };
+  const inner = { ...tile, x: tile.x - solved.wide.x, y: tile.y - solved.wide.y };
+  const codes = encodeChannels(
+    shownOf(solved).map((plane) => cropPlane(plane, inner)),
+    source.space,
+  );
+  if (!solved.isCleaned) keepUntouched(codes, original, cropPlane(solved.alpha, inner), piece.channels);
   return { codes, changed: true };
 }
+
+/** px around a tile that its audit looks at: evidence lies as far away as the blur reaches. */
+export function auditMargin(prescription: Prescription, psf?: Psf): number {
+  const widest = widestOf(prescription);
+  if (!widest) return 0;
+  if (!psf && !isBlurMethod(widest.method)) return FITTED_MARGIN;
+  return Math.max(36, Math.ceil(reachOf(psf ?? psfOf(widest))) + 14);
+}
+
+/** Where the blur must be fitted first. */
+const FITTED_MARGIN = 40;
 
 /** The tiles of the fixed grid in which the prescription can change anything; all others are the original's own. */
 export function tilesToRender(prescription: Prescription, frame: Size): Region[] {
@@ -138,7 +207,7 @@ export function hasMask(prescription: Prescription): boolean {
   return prescription.mask.operations.length > 0;
 }
 
-function maskOver(source: RenderSource, prescription: Prescription, region: Region): Plane {
+export function maskOver(source: RenderSource, prescription: Prescription, region: Region): Plane {
   const opacity = prescription.mask.opacityPercent / 100;
   const drawn = coverageOver(source, prescription, region);
   return opacity === 1 ? drawn : { ...drawn, data: drawn.data.map((value) => value * opacity) };
@@ -152,7 +221,7 @@ function coverageOver(source: RenderSource, prescription: Prescription, region: 
 }
 
 /** 1 where a sample lies in the frame and under the mask: only there the solver believes what it sees. */
-function knownOver(source: RenderSource, prescription: Prescription, area: Region): Plane {
+export function knownOver(source: RenderSource, prescription: Prescription, area: Region): Plane {
   const coverage = coverageOver(source, prescription, area);
   const known = createPlane(area.width, area.height);
   const inside = intersect(area, wholeOf(source.frame));

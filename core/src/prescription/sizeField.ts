@@ -1,7 +1,16 @@
 import { cropPlane } from '../picture/crop';
 import { createPlane, type Plane } from '../picture/plane';
 import { grow, intersect, wholeOf, type Region } from '../picture/region';
-import { reachOfRecovery, type RecoveryEffort, type RecoveryInput, type RecoverySettings } from '../recover/recover';
+import {
+  reachOfRecovery,
+  type Recovered,
+  type RecoveryEffort,
+  type RecoveryInput,
+  type RecoverySettings,
+} from '../recover/recover';
+import { psfOf } from '../recover/blurModel';
+import { normalisedPsf } from '../psf/psf';
+import type { BlurPart } from '../audit/blurOver';
 import type { Prescription, SizePlace } from './prescription';
 
 /**
@@ -48,10 +57,11 @@ export function sizeAt({ places }: SizeField, x: number, y: number): number {
   return Math.exp(sum / weights);
 }
 
-type Recover = (input: RecoveryInput, settings: RecoverySettings, effort: RecoveryEffort) => Plane[];
+type Recover = (input: RecoveryInput, settings: RecoverySettings, effort: RecoveryEffort) => Recovered;
 
 /** A rung of at most this size is sharp already: there the original stays. */
 const SHARP_PX = 2.2;
+const POINT = normalisedPsf(1, 1, [1]);
 
 /**
  * Recovers `inner` (a part of the input, in its samples) with one size, or rung by rung, blended px by px. Each rung is
@@ -64,34 +74,53 @@ export function recoverOverField(
   inner: Region,
   effort: RecoveryEffort,
   recover: Recover,
-): Plane[] {
-  if (!field) return recover(input, settings, effort).map((plane) => cropPlane(plane, inner));
+): Recovered {
+  if (!field) {
+    const { answer, free, believed } = recover(input, settings, effort);
+    const cut = (planes: readonly Plane[]) => planes.map((plane) => cropPlane(plane, inner));
+    return { answer: cut(answer), free: cut(free), believed: cropPlane(believed, inner) };
+  }
   const { width, height } = inner;
   const rungs = rungMap(field, input.originX + inner.x, input.originY + inner.y, width, height);
-  const out = input.channels.map(() => createPlane(width, height));
+  const empty = () => input.channels.map(() => createPlane(width, height));
+  const out = { answer: empty(), free: empty(), believed: createPlane(width, height) };
   field.ladder.forEach((blurSizePx, rung) => {
     const part = boundsOf(rungs, width, height, rung);
     if (!part) return;
     const wanted = { ...part, x: part.x + inner.x, y: part.y + inner.y };
     const sized = { ...settings, blurSizePx };
     const seen = intersect(grow(wanted, reachOfRecovery(sized)), wholeOf(input.known));
-    const answer = blurSizePx > SHARP_PX ? recover(cropInput(input, seen), sized, effort) : null;
+    const solved = blurSizePx > SHARP_PX ? recover(cropInput(input, seen), sized, effort) : null;
     for (let y = part.y; y < part.y + part.height; y++) {
       for (let x = part.x; x < part.x + part.width; x++) {
         const i = y * width + x;
         const weight = 1 - Math.abs(rungs[i] - rung);
         if (weight <= 0) continue;
         const [column, row] = [x + inner.x, y + inner.y];
-        for (let c = 0; c < out.length; c++) {
-          const value = answer
-            ? answer[c].data[(row - seen.y) * seen.width + column - seen.x]
-            : input.channels[c].data[row * input.known.width + column];
-          out[c].data[i] += weight * value;
+        const from = (row - seen.y) * seen.width + column - seen.x;
+        out.believed.data[i] +=
+          weight * (solved ? solved.believed.data[from] : input.known.data[row * input.known.width + column]);
+        for (let c = 0; c < input.channels.length; c++) {
+          const original = input.channels[c].data[row * input.known.width + column];
+          out.answer[c].data[i] += weight * (solved ? solved.answer[c].data[from] : original);
+          out.free[c].data[i] += weight * (solved ? solved.free[c].data[from] : original);
         }
       }
     }
   });
   return out;
+}
+
+/** The blurs over `region` of the frame, each with its share at every sample: as `recoverOverField` blends them. */
+export function blurPartsOver(field: SizeField, settings: RecoverySettings, region: Region): BlurPart[] {
+  const { width, height } = region;
+  const rungs = rungMap(field, region.x, region.y, width, height);
+  return field.ladder.flatMap((blurSizePx, rung) => {
+    if (!boundsOf(rungs, width, height, rung)) return [];
+    const share = createPlane(width, height);
+    for (let i = 0; i < rungs.length; i++) share.data[i] = Math.max(0, 1 - Math.abs(rungs[i] - rung));
+    return [{ psf: blurSizePx > SHARP_PX ? psfOf({ ...settings, blurSizePx }) : POINT, share }];
+  });
 }
 
 /** Where a rung has a say; null where nowhere. */

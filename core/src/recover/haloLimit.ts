@@ -18,37 +18,84 @@ export function limitHalos(result: Plane, original: Plane, reach: number, limitP
   }
 }
 
-/** Minimum and maximum over the square of 2·reach + 1 px around each sample, cut at the plane's edges. */
+/**
+ * Minimum and maximum over the square of 2·reach + 1 px around each sample, cut at the plane's edges. The cost does not
+ * grow with reach: minima from the start and from the end of blocks as long as the window, joined.
+ * Source: van Herk, Pattern Recognition Letters 13 (1992); Gil & Werman, IEEE TPAMI 15 (1993).
+ */
 export function neighbourhoodRange(plane: Plane, reach: number): { low: Plane; high: Plane } {
-  const { width, height, data } = plane;
-  const lowAcross = new Float32Array(data.length);
-  const highAcross = new Float32Array(data.length);
-  for (let y = 0; y < height; y++) {
-    const row = y * width;
+  const { width, height } = plane;
+  const high = leastAround(turned(plane.data), width, height, reach);
+  return {
+    low: { width, height, data: leastAround(plane.data, width, height, reach) },
+    high: { width, height, data: turned(high) },
+  };
+}
+
+function turned(data: Float32Array): Float32Array {
+  const out = new Float32Array(data.length);
+  for (let i = 0; i < data.length; i++) out[i] = -data[i];
+  return out;
+}
+
+function leastAround(data: Float32Array, width: number, height: number, reach: number): Float32Array {
+  return leastDown(leastAcross(data, width, height, reach), width, height, reach);
+}
+
+function leastAcross(data: Float32Array, width: number, height: number, reach: number): Float32Array {
+  const window = 2 * reach + 1;
+  const room = Math.ceil((width + 2 * reach) / window) * window;
+  const line = new Float32Array(room).fill(Infinity);
+  const fromStart = new Float32Array(room);
+  const fromEnd = new Float32Array(room);
+  const out = new Float32Array(data.length);
+  for (let row = 0; row < height * width; row += width) {
+    for (let x = 0; x < width; x++) line[x + reach] = data[row + x];
+    for (let block = 0; block < room; block += window) {
+      let least = Infinity;
+      for (let i = block; i < block + window; i++) {
+        if (line[i] < least) least = line[i];
+        fromStart[i] = least;
+      }
+      least = Infinity;
+      for (let i = block + window - 1; i >= block; i--) {
+        if (line[i] < least) least = line[i];
+        fromEnd[i] = least;
+      }
+    }
     for (let x = 0; x < width; x++) {
-      const end = row + Math.min(width - 1, x + reach);
-      let low = data[row + x];
-      let high = low;
-      for (let i = row + Math.max(0, x - reach); i <= end; i++) {
-        const value = data[i];
-        if (value < low) low = value;
-        else if (value > high) high = value;
-      }
-      lowAcross[row + x] = low;
-      highAcross[row + x] = high;
+      const a = fromEnd[x];
+      const b = fromStart[x + window - 1];
+      out[row + x] = a < b ? a : b;
     }
   }
-  const low = { width, height, data: lowAcross.slice() };
-  const high = { width, height, data: highAcross.slice() };
-  for (let y = 0; y < height; y++) {
-    const end = Math.min(height - 1, y + reach);
-    for (let at = Math.max(0, y - reach); at <= end; at++) {
-      // Row by row, so that memory is read in order.
-      for (let i = y * width, j = at * width, last = i + width; i < last; i++, j++) {
-        if (lowAcross[j] < low.data[i]) low.data[i] = lowAcross[j];
-        if (highAcross[j] > high.data[i]) high.data[i] = highAcross[j];
-      }
-    }
+  return out;
+}
+
+/** As leastAcross, all columns at once, so that memory is read in order. */
+function leastDown(data: Float32Array, width: number, height: number, reach: number): Float32Array {
+  const window = 2 * reach + 1;
+  const room = Math.ceil((height + 2 * reach) / window) * window;
+  const fromStart = new Float32Array(room * width).fill(Infinity);
+  for (let i = 0; i < data.length; i++) fromStart[reach * width + i] = data[i];
+  const fromEnd = fromStart.slice();
+  for (let row = 0; row < room; row++) {
+    if (row % window !== 0) joinRow(fromStart, row * width, (row - 1) * width, width);
+    const back = room - 1 - row;
+    if (back % window !== window - 1) joinRow(fromEnd, back * width, (back + 1) * width, width);
   }
-  return { low, high };
+  const out = new Float32Array(data.length);
+  const ahead = (window - 1) * width;
+  for (let i = 0; i < out.length; i++) {
+    const a = fromEnd[i];
+    const b = fromStart[i + ahead];
+    out[i] = a < b ? a : b;
+  }
+  return out;
+}
+
+function joinRow(data: Float32Array, to: number, from: number, width: number): void {
+  for (let x = 0; x < width; x++) {
+    if (data[from + x] < data[to + x]) data[to + x] = data[from + x];
+  }
 }

@@ -4,7 +4,7 @@ import type { Channels } from '../picture/picture';
 import { lumaOf } from '../picture/picture';
 import { fromOpponent, toOpponent } from '../picture/opponentColours';
 import { gaussianBlur } from '../picture/gaussianBlur';
-import { createPlane, type Plane } from '../picture/plane';
+import { copyPlane, createPlane, type Plane } from '../picture/plane';
 import type { Size } from '../picture/region';
 import { lumaNoiseLine, type NoiseLine } from '../read/noise';
 import { reachOf, type Psf } from '../psf/psf';
@@ -42,6 +42,16 @@ export interface RecoveryInput {
   readonly originY: number;
   /** Replaces the method's own point spread function. */
   readonly psf?: Psf;
+}
+
+/** What a recovery gives. Both in linear light, not clipped. */
+export interface Recovered {
+  /** The full answer of the method, amount 100. */
+  readonly answer: Plane[];
+  /** The same before the halo limit cut it and grain was added back: what the audit holds against the photograph. */
+  readonly free: Plane[];
+  /** How far the photograph was believed at each sample, 0..1: there alone it can contradict the answer. */
+  readonly believed: Plane;
 }
 
 export interface RecoveryEffort {
@@ -82,28 +92,30 @@ export function reachOfRecovery(settings: RecoverySettings, psf?: Psf): number {
 }
 
 /**
- * The full answer of a method (amount 100) on the given samples, in linear light, not clipped.
+ * The full answer of a method (amount 100) on the given samples.
  * All channels are recovered together under one prior, so that colours do not fringe.
  *
  * @throws CoreError STOPPED when effort.shouldStop says so.
  */
-export function recover(input: RecoveryInput, settings: RecoverySettings, effort: RecoveryEffort): Plane[] {
+export function recover(input: RecoveryInput, settings: RecoverySettings, effort: RecoveryEffort): Recovered {
   const luma = lumaOf(input.channels, input.lumaWeights);
   const blurred = isBlurMethod(settings.method);
   const recovered = blurred ? recoverBlurred(input, settings, effort, luma) : sharpenLuma(input, settings, luma);
-  return settings.grainKeptPercent > 0 ? keepGrain(recovered, input, settings, effort.kernels) : recovered;
+  if (settings.grainKeptPercent === 0) return recovered;
+  return { ...recovered, answer: keepGrain(recovered.answer, input, settings, effort.kernels) };
 }
 
-function sharpenLuma(input: RecoveryInput, settings: RecoverySettings, luma: Plane): Plane[] {
+function sharpenLuma(input: RecoveryInput, settings: RecoverySettings, luma: Plane): Recovered {
   const { method, blurSizePx, haloLimitPercent, noise, noiseGuard } = settings;
   const result =
     method === 'fine-texture'
       ? fineTexture(luma, blurSizePx, lumaNoiseLine(noise, input.lumaWeights), noiseGuard)
       : edgeContrast(luma, blurSizePx, haloLimitPercent);
-  return input.channels.map((channel) => ({
+  const answer = input.channels.map((channel) => ({
     ...channel,
     data: channel.data.map((value, i) => value + result.data[i] - luma.data[i]),
   }));
+  return { answer, free: answer, believed: input.known };
 }
 
 /** Deconvolves; where a missed focus is contradicted by sharp edges the original stays, and its data are not believed. */
@@ -112,29 +124,38 @@ function recoverBlurred(
   settings: RecoverySettings,
   effort: RecoveryEffort,
   luma: Plane,
-): Plane[] {
+): Recovered {
   const sharp =
     settings.method === 'missed-focus' && !input.psf ? tooSharpFor(settings.blurSizePx, luma, input.clipped) : null;
   if (!sharp) return deconvolveAll(input, settings, effort);
   const known = { ...input.known, data: input.known.data.map((value, i) => (sharp.data[i] > 0.3 ? 0 : value)) };
-  const answer = deconvolveAll({ ...input, known }, settings, effort);
-  return answer.map((plane, c) => ({
+  const solved = deconvolveAll({ ...input, known }, settings, effort);
+  const answer = solved.answer.map((plane, c) => ({
     ...plane,
     data: plane.data.map((value, i) => value + sharp.data[i] * (input.channels[c].data[i] - value)),
   }));
+  return { ...solved, answer };
 }
 
-function deconvolveAll(input: RecoveryInput, settings: RecoverySettings, effort: RecoveryEffort): Plane[] {
+function deconvolveAll(input: RecoveryInput, settings: RecoverySettings, effort: RecoveryEffort): Recovered {
   const { blurSizePx, haloLimitPercent } = settings;
   const psf = input.psf ?? psfOf(settings);
-  const answer = fromOpponent(deconvolve(input, settings, psf, effort));
-  answer.forEach((plane, c) => {
-    const original = input.channels[c];
-    keepWhite(plane, original, input.clipped, reachOf(psf));
-    if (haloLimitPercent === null) return;
-    limitHalos(plane, original, Math.max(1, Math.round(blurSizePx / 2)), haloLimitPercent);
+  const calm =
+    settings.method === 'camera-shake' && !input.psf
+      ? calmness(toOpponent(input.channels)[0], Math.ceil(reachOf(psf)))
+      : null;
+  const believed = calm
+    ? { ...input.known, data: input.known.data.map((value, i) => value * calm.data[i]) }
+    : input.known;
+  const free = fromOpponent(deconvolve(input, believed, settings, psf, effort));
+  free.forEach((plane, c) => keepWhite(plane, input.channels[c], input.clipped, reachOf(psf)));
+  if (haloLimitPercent === null) return { answer: free, free, believed };
+  const answer = free.map((plane, c) => {
+    const limited = copyPlane(plane);
+    limitHalos(limited, input.channels[c], Math.max(1, Math.round(blurSizePx / 2)), haloLimitPercent);
+    return limited;
   });
-  return answer;
+  return { answer, free, believed };
 }
 
 /** Farther inside of white than the blur reaches, the photograph says nothing but “white or more”. */
@@ -148,7 +169,8 @@ function keepWhite(recovered: Plane, original: Plane, clipped: Uint8Array, reach
 /** Returns brightness and the opponent colours, each believed by its own noise. */
 function deconvolve(
   input: RecoveryInput,
-  { method, noise, noiseFloor, noiseGuard }: RecoverySettings,
+  believed: Plane,
+  { noise, noiseFloor, noiseGuard }: RecoverySettings,
   psf: Psf,
   { kernels, iterations, shouldStop }: RecoveryEffort,
 ): Plane[] {
@@ -165,13 +187,12 @@ function deconvolve(
     lumaNoiseLine(noise, input.lumaWeights),
     TRUST_EXPONENT * (1 - quiet),
   );
-  const calm = method === 'camera-shake' && !input.psf ? calmness(components[0], gap) : null;
   const weightOf = (_: Plane, c: number) => {
     const share = Math.min(MOST_TRUST, variances[0] / variances[c]);
-    const believed = trust.data.map((known, i) =>
-      c > 0 && input.clipped[i] === 1 ? 0 : share * known * (calm ? calm.data[i] : 1),
+    const weight = trust.data.map((trusted, i) =>
+      c > 0 && input.clipped[i] === 1 ? 0 : share * trusted * believed.data[i],
     );
-    return withGap(padded({ ...input.known, data: believed }, room, false), components[0], gap);
+    return withGap(padded({ ...input.known, data: weight }, room, false), components[0], gap);
   };
   const answer = kernels.deconvolve(
     {

@@ -1,0 +1,217 @@
+import { toOpponent } from '../picture/opponentColours';
+import { lumaOf, type Channels } from '../picture/picture';
+import { cropPlane } from '../picture/crop';
+import { createPlane, type Plane } from '../picture/plane';
+import type { Region } from '../picture/region';
+import { srgbEncode } from '../picture/toneCurve';
+import type { Kernels } from '../kernels';
+import { BlurOver, type BlurPart } from './blurOver';
+import { colourDrift } from './colourDrift';
+import { contradiction, noiseVariances, type Photograph } from './contradiction';
+import { edgeChanges, type EdgeChange } from './edges';
+import { flatSquares, type FlatSquare } from './grainRise';
+import { levelOf, LIMITS } from './limits';
+import { neighbourhoodRange } from '../recover/haloLimit';
+import { unsupported } from './unsupported';
+
+export interface AuditInput extends Photograph {
+  /** What is published, amount and mask in it. */
+  readonly shown: Channels;
+  /** The full-strength answer, limits and grain undone; null where no blur model can vouch for it. */
+  readonly full: Channels | null;
+  /** Our own most cautious recovery, brightness (sum of the channels / √3). */
+  readonly cautious: Plane | null;
+  readonly blur: readonly BlurPart[];
+  readonly blurPx: number;
+  /** Power of the sharp picture at frequency 1. */
+  readonly signal: number;
+  /** 0..1: how far the result counts at a sample; 0 is the original untouched. */
+  readonly alpha: Plane;
+  /** 0..1: how far each sample of the photograph is evidence. */
+  readonly believed: Plane;
+  /** 1 where a sample lies in the frame, farther from its edge than the blur reaches: light from beyond mixes in there. */
+  readonly inFrame: Plane;
+  readonly lumaWeights: readonly number[];
+  readonly toLinearSrgb: readonly number[] | null;
+  /** The result comes from a file: clipped to 0..1. */
+  readonly isClipped: boolean;
+}
+
+/** Maps stand at half the scale, colour drift at a quarter. */
+export const MAP_STRIDE = 2;
+export const DRIFT_STRIDE = 4;
+/** A level (1: check, 2: damaged) as a byte: even steps up to 2, then 20 an octave, so that the worst still stands out. */
+export function byteOfLevel(level: number): number {
+  return Math.min(254, Math.round(level <= 2 ? 60 * level : 120 + 20 * Math.log2(level / 2)));
+}
+
+export function levelOfByte(byte: number): number {
+  return byte <= 120 ? byte / 60 : 2 * 2 ** ((byte - 120) / 20);
+}
+
+export const DRIFT_STEPS = 20;
+/** In `kind`: nothing can be said here. */
+export const NOT_CHECKABLE = 255;
+export const UNPROVEN_KINDS = ['brightness', 'hue', 'unsupported'] as const;
+
+/** What the audit found over a region; places are px of the frame. Bytes, so that it travels and is kept cheaply. */
+export interface RegionAudit {
+  readonly region: Region;
+  /** Per square of 2 px: level of unproven detail, the worst of three; which of them led, or NOT_CHECKABLE. */
+  readonly unproven: Uint8Array<ArrayBuffer>;
+  readonly kind: Uint8Array<ArrayBuffer>;
+  /** Per square of 2 px: how far encoded luma leaves the original's range around, in levels of 255, × 4. */
+  readonly rim: Uint8Array<ArrayBuffer>;
+  /** Per square of 4 px: ΔE00 × 20; 255 where nothing changed or nothing can be said. */
+  readonly drift: Uint8Array<ArrayBuffer>;
+  readonly edges: readonly EdgeChange[];
+  readonly flats: readonly FlatSquare[];
+}
+
+const LEAST_ALPHA = 0.05;
+
+/**
+ * Audits `inner` (samples of the planes) of a result against its photograph. `region` is where `inner` lies in the frame,
+ * anchored at even numbers.
+ */
+export function auditPlanes(input: AuditInput, inner: Region, region: Region, kernels: Kernels): RegionAudit {
+  const { original, shown, alpha, lumaWeights, blurPx, clipped } = input;
+  const { width, height } = original[0];
+  const variances = noiseVariances(input);
+  const before = encoded(lumaOf(original, lumaWeights));
+  const after = encoded(lumaOf(shown, lumaWeights));
+  const use = new Uint8Array(width * height);
+  for (let i = 0; i < use.length; i++) {
+    if (alpha.data[i] > LEAST_ALPHA && input.inFrame.data[i] > 0 && clipped[i] === 0) use[i] = 1;
+  }
+  const inside = insideOf(inner, width, use);
+  const noise = encodedNoise(before, variances[0]);
+  const sigma = Math.sqrt(meanOver(noise, inside));
+  const place = <T extends { x: number; y: number }>(found: T): T => ({
+    ...found,
+    x: found.x - inner.x + region.x,
+    y: found.y - inner.y + region.y,
+  });
+  const drift = colourDrift(
+    original.map((plane) => cropPlane(plane, inner)),
+    shown.map((plane) => cropPlane(plane, inner)),
+    blurPx,
+    spreadOf(input.blur),
+    input.toLinearSrgb,
+    DRIFT_STRIDE,
+  );
+  return {
+    region,
+    ...unprovenMaps(input, inner, variances, kernels),
+    rim: rimMap(before, after, inner, use),
+    drift: driftMap(drift, inner, width, use),
+    edges: edgeChanges(before, after, inside, blurPx, sigma).map(place),
+    flats: flatSquares(before, after, noise, inside).map(place),
+  };
+}
+
+function unprovenMaps(input: AuditInput, inner: Region, variances: readonly Plane[], kernels: Kernels) {
+  const { original, full, cautious, blur, alpha, inFrame, clipped } = input;
+  const { width, height } = original[0];
+  const columns = Math.ceil(inner.width / MAP_STRIDE);
+  const rows = Math.ceil(inner.height / MAP_STRIDE);
+  const unproven = new Uint8Array(columns * rows);
+  const kind = new Uint8Array(columns * rows).fill(NOT_CHECKABLE);
+  if (!full || !cautious) return { unproven, kind };
+  const over = new BlurOver(blur, width, height, kernels);
+  const { brightness, colour } = contradiction(input, full, over, variances, input.believed, input.isClipped);
+  const bright = toOpponent(original)[0];
+  const widest = blur.reduce((a, b) => (b.psf.width > a.psf.width ? b : a)).psf;
+  const answer = toOpponent(full)[0];
+  const beyond = unsupported(answer, cautious, bright, widest, input.signal, variances[0], kernels);
+  const measures = [
+    [brightness, LIMITS.brightness],
+    [colour, LIMITS.hue],
+    [beyond, LIMITS.unsupported],
+  ] as const;
+  for (let y = 0; y < inner.height; y++) {
+    for (let x = 0; x < inner.width; x++) {
+      const i = (y + inner.y) * width + x + inner.x;
+      if (alpha.data[i] <= LEAST_ALPHA || inFrame.data[i] === 0 || clipped[i] === 1) continue;
+      const to = (y >> 1) * columns + (x >> 1);
+      measures.forEach(([plane, limit], which) => {
+        const level = byteOfLevel(levelOf(plane.data[i], limit));
+        if (kind[to] !== NOT_CHECKABLE && level <= unproven[to]) return;
+        unproven[to] = level;
+        kind[to] = which;
+      });
+    }
+  }
+  return { unproven, kind };
+}
+
+/** Standard deviation of the blur along an axis, px; where it varies, of the narrowest: too little is the safe side. */
+function spreadOf(blur: readonly BlurPart[]): number {
+  const spreads = blur.map(({ psf }) => {
+    const middle = (psf.width - 1) / 2;
+    const sum = psf.data.reduce((total, value, i) => {
+      return total + value * (((i % psf.width) - middle) ** 2 + (Math.floor(i / psf.width) - middle) ** 2);
+    }, 0);
+    return Math.sqrt(sum / 2);
+  });
+  return spreads.length > 0 ? Math.min(...spreads) : 0;
+}
+
+function rimMap(before: Plane, after: Plane, inner: Region, use: Uint8Array): Uint8Array<ArrayBuffer> {
+  const { low, high } = neighbourhoodRange(before, 3);
+  const columns = Math.ceil(inner.width / MAP_STRIDE);
+  const rim = new Uint8Array(columns * Math.ceil(inner.height / MAP_STRIDE));
+  for (let y = 0; y < inner.height; y++) {
+    for (let x = 0; x < inner.width; x++) {
+      const i = (y + inner.y) * before.width + x + inner.x;
+      if (use[i] === 0) continue;
+      const beyond = Math.max(0, after.data[i] - high.data[i], low.data[i] - after.data[i]);
+      const to = (y >> 1) * columns + (x >> 1);
+      rim[to] = Math.max(rim[to], Math.min(255, Math.round(255 * 4 * beyond)));
+    }
+  }
+  return rim;
+}
+
+function driftMap(drift: Plane, inner: Region, width: number, use: Uint8Array): Uint8Array<ArrayBuffer> {
+  return Uint8Array.from(drift.data, (value, i) => {
+    const x = Math.min(inner.width - 1, (i % drift.width) * DRIFT_STRIDE + 1);
+    const y = Math.min(inner.height - 1, Math.floor(i / drift.width) * DRIFT_STRIDE + 1);
+    const isUsed = use[(y + inner.y) * width + x + inner.x] === 1;
+    return isUsed ? Math.min(254, Math.round(DRIFT_STEPS * value)) : NOT_CHECKABLE;
+  });
+}
+
+function insideOf(inner: Region, width: number, use: Uint8Array): Uint8Array {
+  const inside = new Uint8Array(use.length);
+  for (let y = inner.y; y < inner.y + inner.height; y++) {
+    const from = y * width + inner.x;
+    inside.set(use.subarray(from, from + inner.width), from);
+  }
+  return inside;
+}
+
+function encoded(plane: Plane): Plane {
+  return { ...plane, data: plane.data.map((value) => srgbEncode(Math.min(1, Math.max(0, value)))) };
+}
+
+/** Noise variance of encoded luma from that of brightness in linear light: brightness is about √3 luma. */
+function encodedNoise(before: Plane, variance: Plane): Plane {
+  const out = createPlane(before.width, before.height);
+  for (let i = 0; i < out.data.length; i++) {
+    const value = before.data[i];
+    const slope = value < 0.04 ? 1 / 12.92 : (2.4 / 1.055) * ((value + 0.055) / 1.055) ** 1.4;
+    out.data[i] = variance.data[i] / 3 / (slope * slope);
+  }
+  return out;
+}
+
+function meanOver(plane: Plane, use: Uint8Array): number {
+  let [sum, count] = [0, 0];
+  for (let i = 0; i < use.length; i++) {
+    if (use[i] === 0) continue;
+    sum += plane.data[i];
+    count++;
+  }
+  return count > 0 ? sum / count : 0;
+}

@@ -1,0 +1,106 @@
+import { createComplex, type ComplexPlane } from '../fourier/fft2d';
+import { fastLength } from '../fourier/lanes';
+import type { Kernels } from '../kernels';
+import { createPlane, type Plane } from '../picture/plane';
+import { reachOf, type Psf } from '../psf/psf';
+import { psfAtOrigin } from '../psf/transfer';
+
+/** A blur and where it holds, 0..1 per sample; null: everywhere. The shares of all of them sum to 1. */
+export interface BlurPart {
+  readonly psf: Psf;
+  readonly share: Plane | null;
+}
+
+/** Photographs planes of one size again, through a blur that may change over them. Wraps around at the border. */
+export class BlurOver {
+  private readonly transfers: readonly ComplexPlane[];
+  private readonly squares: readonly ComplexPlane[];
+  readonly reach: number;
+
+  constructor(
+    private readonly parts: readonly BlurPart[],
+    private readonly width: number,
+    private readonly height: number,
+    private readonly kernels: Kernels,
+  ) {
+    const [w, h] = [fastLength(width), fastLength(height)];
+    const transfer = (psf: Psf) => {
+      const plane = { width: w, height: h, re: psfAtOrigin(psf, w, h), im: new Float32Array(w * h) };
+      kernels.fft2d(plane);
+      return plane;
+    };
+    this.transfers = parts.map(({ psf }) => transfer(psf));
+    this.squares = parts.map(({ psf }) => transfer(squared(psf)));
+    this.reach = Math.ceil(Math.max(...parts.map(({ psf }) => reachOf(psf))));
+  }
+
+  /** k ⊗ each of two planes. */
+  blur(first: Plane, second: Plane | null = null): [Plane, Plane] {
+    return this.through(first, second, this.transfers, 1);
+  }
+
+  /** k ⋆ plane: what of it has the shape of the blur. */
+  correlate(plane: Plane): Plane {
+    return this.through(plane, null, this.transfers, -1)[0];
+  }
+
+  /** k² ⋆ each of two planes of variances: the variance of what `correlate` gives for noise of that variance. */
+  correlatedVariances(first: Plane, second: Plane): [Plane, Plane] {
+    return this.through(first, second, this.squares, -1);
+  }
+
+  /** Σk² per sample. */
+  energy(): Plane {
+    const out = createPlane(this.width, this.height);
+    for (const { psf, share } of this.parts) {
+      const sum = psf.data.reduce((total, value) => total + value * value, 0);
+      for (let i = 0; i < out.data.length; i++) out.data[i] += share ? share.data[i] * sum : sum;
+    }
+    return out;
+  }
+
+  private through(
+    first: Plane,
+    second: Plane | null,
+    transfers: readonly ComplexPlane[],
+    sign: 1 | -1,
+  ): [Plane, Plane] {
+    const spectrum = this.spectrumOf(first, second);
+    const out: [Plane, Plane] = [createPlane(this.width, this.height), createPlane(this.width, this.height)];
+    transfers.forEach((otf, part) => {
+      const product = createComplex(otf.width, otf.height);
+      for (let i = 0; i < otf.re.length; i++) {
+        const im = sign * otf.im[i];
+        product.re[i] = spectrum.re[i] * otf.re[i] - spectrum.im[i] * im;
+        product.im[i] = spectrum.re[i] * im + spectrum.im[i] * otf.re[i];
+      }
+      this.kernels.inverseFft2d(product);
+      const share = this.parts[part].share;
+      for (let y = 0; y < this.height; y++) {
+        for (let x = 0; x < this.width; x++) {
+          const i = y * this.width + x;
+          const from = y * otf.width + x;
+          const weight = share ? share.data[i] : 1;
+          out[0].data[i] += weight * product.re[from];
+          out[1].data[i] += weight * product.im[from];
+        }
+      }
+    });
+    return out;
+  }
+
+  private spectrumOf(first: Plane, second: Plane | null): ComplexPlane {
+    const plane = createComplex(fastLength(this.width), fastLength(this.height));
+    for (let y = 0; y < this.height; y++) {
+      const row = y * this.width;
+      plane.re.set(first.data.subarray(row, row + this.width), y * plane.width);
+      if (second) plane.im.set(second.data.subarray(row, row + this.width), y * plane.width);
+    }
+    this.kernels.fft2d(plane);
+    return plane;
+  }
+}
+
+function squared(psf: Psf): Psf {
+  return { ...psf, data: psf.data.map((value) => value * value) };
+}

@@ -1,0 +1,72 @@
+import { ciede2000, labOf, type Lab } from '../picture/cielab';
+import { gaussianBlur } from '../picture/gaussianBlur';
+import type { Channels } from '../picture/picture';
+import { createPlane, type Plane } from '../picture/plane';
+
+/**
+ * CIEDE2000 between original and result, both smoothed past the blur (recovery must not move a local mean colour), and
+ * of hue alone at half that smoothing, so that an iris is not averaged away; the larger of both, one value per square of `stride` samples.
+ *
+ * @param spread - The blur's standard deviation along an axis, px. The result may be smoothed by as much more, as the
+ *   photograph was: the smaller difference counts.
+ * @param toLinearSrgb - Row by row; null for grey, which has no colour to drift but its tone.
+ */
+export function colourDrift(
+  original: Channels,
+  result: Channels,
+  blurPx: number,
+  spread: number,
+  toLinearSrgb: readonly number[] | null,
+  stride: number,
+): Plane {
+  const sigma = Math.max(1.5, 0.75 * blurPx);
+  const small = [original, result].map((channels) => channels.map((plane) => shrunk(plane, stride)));
+  const labsAt = (which: number, own: number) => labsOf(small[which], own / stride, toLinearSrgb);
+  const driftAt = (own: number, differ: (p: Lab, q: Lab) => number) => {
+    const before = labsAt(0, own);
+    const after = labsAt(1, own);
+    const again = labsAt(1, Math.hypot(own, spread));
+    return before.map((lab, i) => Math.min(differ(lab, after[i]), differ(lab, again[i])));
+  };
+  const whole = driftAt(sigma, ciede2000);
+  const hue = driftAt(sigma / 2, hueDrift);
+  const out = createPlane(small[0][0].width, small[0][0].height);
+  for (let i = 0; i < out.data.length; i++) out.data[i] = Math.max(whole[i], hue[i]);
+  return out;
+}
+
+/** CIEDE2000 that is left when lightness and chroma are made equal. */
+function hueDrift(p: Lab, q: Lab): number {
+  const [cp, cq] = [Math.hypot(p.a, p.b), Math.hypot(q.a, q.b)];
+  if (cp < 1e-6 || cq < 1e-6) return 0;
+  const l = (p.l + q.l) / 2;
+  // Of two greys the hue is noise: the weaker chroma speaks.
+  const c = Math.min(cp, cq);
+  return ciede2000({ l, a: (p.a * c) / cp, b: (p.b * c) / cp }, { l, a: (q.a * c) / cq, b: (q.b * c) / cq });
+}
+
+/** Means over squares, of values clipped to 0..1 as they are published; the last squares may be narrower. */
+function shrunk(plane: Plane, by: number): Plane {
+  const out = createPlane(Math.ceil(plane.width / by), Math.ceil(plane.height / by));
+  const counts = new Uint16Array(out.data.length);
+  for (let y = 0; y < plane.height; y++) {
+    const row = Math.floor(y / by) * out.width;
+    for (let x = 0; x < plane.width; x++) {
+      const to = row + Math.floor(x / by);
+      out.data[to] += Math.min(1, Math.max(0, plane.data[y * plane.width + x]));
+      counts[to]++;
+    }
+  }
+  for (let i = 0; i < counts.length; i++) out.data[i] /= counts[i];
+  return out;
+}
+
+function labsOf(channels: Channels, sigma: number, m: readonly number[] | null): Lab[] {
+  const smooth = channels.map((plane) => gaussianBlur(plane, Math.max(0.3, sigma)));
+  return Array.from(smooth[0].data, (_, i) => {
+    const values = smooth.map(({ data }) => data[i]);
+    if (values.length === 1 || !m) return labOf(values[0], values[0], values[0]);
+    const row = (r: number) => m[r] * values[0] + m[r + 1] * values[1] + m[r + 2] * values[2];
+    return labOf(row(0), row(3), row(6));
+  });
+}

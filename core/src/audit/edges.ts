@@ -1,0 +1,207 @@
+import { gaussianBlur } from '../picture/gaussianBlur';
+import { clampIndex } from '../picture/crop';
+import type { Plane } from '../picture/plane';
+
+/** What happened to one step edge. Its place is in samples of the planes. */
+export interface EdgeChange {
+  readonly x: number;
+  readonly y: number;
+  /** Over- or undershoot beyond the plateau that was added, % of the step. */
+  readonly haloPercent: number;
+  /** Half the swing beyond the first lobe that was added, % of the step. */
+  readonly ringingPercent: number;
+  /** 10–90 % width, px. */
+  readonly widthBefore: number;
+  readonly widthAfter: number;
+}
+
+const SPACING = 0.5;
+/** Samples along the edge that are averaged on each side: less noise, still straight. */
+const ALONG = 3;
+/** One edge at most per square of this side. */
+const CELL_PX = 6;
+/** A step counts from here, encoded 0..1. */
+const LEAST_STEP = 0.06;
+const LEAST_STEP_SIGMAS = 5;
+/** How much a plateau may rise or fall, as a share of the step. */
+const FLATNESS = 0.15;
+const MOST_REACH = 30;
+
+/**
+ * Follows the normals of strong step edges that have a plateau on both sides, in the original and in the result.
+ *
+ * @param before, after - Brightness, sRGB-encoded 0..1: halos are judged as they are seen.
+ * @param use - 1 where an edge may lie.
+ * @param sigma - Noise of `before`, encoded.
+ * The 10–90 % width and the overshoot as read off an edge spread function: ISO 12233 speaks of the same function.
+ */
+export function edgeChanges(before: Plane, after: Plane, use: Uint8Array, blurPx: number, sigma: number): EdgeChange[] {
+  const smooth = gaussianBlur(before, Math.max(0.8, blurPx / 5));
+  const half = Math.min(MOST_REACH / 2, blurPx / 2 + 2);
+  const reach = Math.min(MOST_REACH, half + Math.max(4, half));
+  const changes: EdgeChange[] = [];
+  for (const { x, y, dx, dy } of strongest(smooth, use, blurPx)) {
+    const change = changeAt(before, after, x, y, dx, dy, half, reach, sigma);
+    if (change) changes.push(change);
+  }
+  return changes;
+}
+
+interface Slope {
+  readonly x: number;
+  readonly y: number;
+  /** Unit vector towards the bright side. */
+  readonly dx: number;
+  readonly dy: number;
+}
+
+/** The steepest sample of every cell, where it is a ridge of steepness along its own direction. */
+function strongest({ width, height, data }: Plane, use: Uint8Array, blurPx: number): Slope[] {
+  const slopes: Slope[] = [];
+  const least = (0.3 * LEAST_STEP) / Math.max(1, blurPx);
+  const steepness = (x: number, y: number) => {
+    const i = clampIndex(y, height) * width + clampIndex(x, width);
+    const gx = (data[i + 1] ?? data[i]) - (data[i - 1] ?? data[i]);
+    const gy = (data[i + width] ?? data[i]) - (data[i - width] ?? data[i]);
+    return { gx: gx / 2, gy: gy / 2, size: Math.hypot(gx, gy) / 2 };
+  };
+  for (let top = 2; top + CELL_PX < height - 2; top += CELL_PX) {
+    for (let left = 2; left + CELL_PX < width - 2; left += CELL_PX) {
+      let best = { x: 0, y: 0, gx: 0, gy: 0, size: least };
+      for (let y = top; y < top + CELL_PX; y++) {
+        for (let x = left; x < left + CELL_PX; x++) {
+          if (use[y * width + x] === 0) continue;
+          const found = steepness(x, y);
+          if (found.size > best.size) best = { x, y, ...found };
+        }
+      }
+      if (best.size === least) continue;
+      const [dx, dy] = [best.gx / best.size, best.gy / best.size];
+      const ahead = steepness(best.x + Math.round(1.5 * dx), best.y + Math.round(1.5 * dy)).size;
+      const behind = steepness(best.x - Math.round(1.5 * dx), best.y - Math.round(1.5 * dy)).size;
+      if (best.size >= ahead && best.size >= behind) slopes.push({ x: best.x, y: best.y, dx, dy });
+    }
+  }
+  return slopes;
+}
+
+function changeAt(
+  before: Plane,
+  after: Plane,
+  x: number,
+  y: number,
+  dx: number,
+  dy: number,
+  half: number,
+  reach: number,
+  sigma: number,
+): EdgeChange | null {
+  if (x < reach || y < reach || x >= before.width - reach || y >= before.height - reach) return null;
+  const old = profile(before, x, y, dx, dy, reach);
+  const near = Math.round((reach - half) / SPACING);
+  const dark = mean(old, 0, near);
+  const bright = mean(old, old.length - near, old.length);
+  const step = bright - dark;
+  const noise = sigma / Math.sqrt(2 * ALONG + 1);
+  if (step < LEAST_STEP || step < LEAST_STEP_SIGMAS * sigma) return null;
+  const flat = FLATNESS * step + 2 * noise;
+  if (swing(old, 0, near) > flat || swing(old, old.length - near, old.length) > flat) return null;
+  const now = profile(after, x, y, dx, dy, reach);
+  const widthBefore = width1090(old, dark, step);
+  const widthAfter = width1090(now, dark, step);
+  if (widthBefore === null || widthAfter === null) return null;
+  const middle = (old.length - 1) >> 1;
+  const sides = [
+    { over: (value: number) => value - bright, from: middle, by: 1 },
+    { over: (value: number) => dark - value, from: middle, by: -1 },
+  ].map(({ over, from, by }) => sideChange(old, now, over, from, by));
+  const halo = Math.max(...sides.map(({ lobe }) => lobe));
+  const ringing = Math.max(...sides.map(({ rest }) => rest));
+  return {
+    x,
+    y,
+    haloPercent: (100 * halo) / step,
+    ringingPercent: (100 * Math.max(0, ringing - noise)) / step,
+    widthBefore,
+    widthAfter,
+  };
+}
+
+/** Height of the first lobe beyond the plateau, and half the swing after it, less what the original had there. */
+function sideChange(
+  old: Float64Array,
+  now: Float64Array,
+  over: (value: number) => number,
+  from: number,
+  by: number,
+): { lobe: number; rest: number } {
+  let [lobe, peak, oldLobe] = [0, from, 0];
+  for (let i = from; i >= 0 && i < now.length; i += by) {
+    if (over(now[i]) > lobe) [lobe, peak] = [over(now[i]), i];
+    oldLobe = Math.max(oldLobe, over(old[i]));
+  }
+  let start = peak;
+  while (start >= 0 && start < now.length && over(now[start]) > 0) start += by;
+  let [low, high] = [0, 0];
+  for (let i = start; i >= 0 && i < now.length; i += by) {
+    const added = over(now[i]) - over(old[i]);
+    low = Math.min(low, added);
+    high = Math.max(high, added);
+  }
+  return { lobe: Math.max(0, lobe - oldLobe), rest: (high - low) / 2 };
+}
+
+/** Values along the normal from the dark to the bright side, averaged along the edge. */
+function profile(plane: Plane, x: number, y: number, dx: number, dy: number, reach: number): Float64Array {
+  const count = 2 * Math.round(reach / SPACING) + 1;
+  const values = new Float64Array(count);
+  for (let i = 0; i < count; i++) {
+    const t = (i - (count - 1) / 2) * SPACING;
+    let sum = 0;
+    for (let s = -ALONG; s <= ALONG; s++) sum += bilinear(plane, x + t * dx - s * dy, y + t * dy + s * dx);
+    values[i] = sum / (2 * ALONG + 1);
+  }
+  return values;
+}
+
+export function bilinear({ width, height, data }: Plane, x: number, y: number): number {
+  const left = clampIndex(Math.floor(x), width - 1);
+  const top = clampIndex(Math.floor(y), height - 1);
+  const u = Math.min(1, Math.max(0, x - left));
+  const v = Math.min(1, Math.max(0, y - top));
+  const i = top * width + left;
+  return (data[i] * (1 - u) + data[i + 1] * u) * (1 - v) + (data[i + width] * (1 - u) + data[i + width + 1] * u) * v;
+}
+
+/** Distance between the places nearest the middle where a rise passes 10 and 90 %; null where it does not. */
+function width1090(values: Float64Array, dark: number, step: number): number | null {
+  const middle = (values.length - 1) >> 1;
+  const cross = (share: number, by: 1 | -1) => {
+    const level = dark + share * step;
+    for (let i = middle; i + by >= 0 && i + by < values.length; i += by) {
+      const [here, next] = [values[i], values[i + by]];
+      if ((here - level) * (next - level) <= 0 && here !== next) return i + (by * (level - here)) / (next - here);
+    }
+    return null;
+  };
+  // An edge may have slid a little: the middle itself may lie on a plateau already.
+  const at = values[middle] - dark;
+  const low = at < 0.1 * step ? cross(0.1, 1) : cross(0.1, -1);
+  const high = at > 0.9 * step ? cross(0.9, -1) : cross(0.9, 1);
+  return low === null || high === null ? null : Math.max(SPACING / 2, (high - low) * SPACING);
+}
+
+function mean(values: Float64Array, from: number, to: number): number {
+  let sum = 0;
+  for (let i = from; i < to; i++) sum += values[i];
+  return sum / (to - from);
+}
+
+function swing(values: Float64Array, from: number, to: number): number {
+  let [low, high] = [Infinity, -Infinity];
+  for (let i = from; i < to; i++) {
+    low = Math.min(low, values[i]);
+    high = Math.max(high, values[i]);
+  }
+  return high - low;
+}

@@ -1,0 +1,59 @@
+import { gaussianBlur } from '../picture/gaussianBlur';
+import type { Plane } from '../picture/plane';
+import { boxMean } from '../read/localNoise';
+
+/** Grain of a flat square, before and after: variances. Place: its first sample. */
+export interface FlatSquare {
+  readonly x: number;
+  readonly y: number;
+  readonly before: number;
+  readonly after: number;
+}
+
+export const FLAT_SIDE_PX = 8;
+const HIGH_PASS_SIGMA = 2;
+/** Structure over noise up to which a square is flat. */
+const FLATNESS = 0.6;
+/** Grain under one 8-bit level is not seen: it counts as this much, both before and after. */
+const UNSEEN = (0.6 / 255) ** 2;
+
+/**
+ * Grain (what is finer than σ 2 px) in squares where the original shows nothing but noise.
+ *
+ * @param before, after - Brightness, sRGB-encoded 0..1.
+ * @param noise - Noise variance of `before` at each sample, encoded.
+ */
+export function flatSquares(before: Plane, after: Plane, noise: Plane, use: Uint8Array): FlatSquare[] {
+  const { width, height } = before;
+  const [old, now] = [before, after].map((plane) => squaredHighPass(plane));
+  // What is coarser than grain must not stand out from noise either.
+  const coarse = gaussianBlur(before, HIGH_PASS_SIGMA);
+  const mean = boxMean(coarse, 6);
+  const structure = boxMean({ ...coarse, data: coarse.data.map((value, i) => (value - mean.data[i]) ** 2) }, 6);
+  const squares: FlatSquare[] = [];
+  const area = FLAT_SIDE_PX ** 2;
+  for (let y = 0; y + FLAT_SIDE_PX <= height; y += FLAT_SIDE_PX) {
+    for (let x = 0; x + FLAT_SIDE_PX <= width; x += FLAT_SIDE_PX) {
+      let [sumOld, sumNow, sumNoise, sumStructure] = [0, 0, 0, 0];
+      let usable = true;
+      for (let row = y; row < y + FLAT_SIDE_PX && usable; row++) {
+        for (let i = row * width + x; i < row * width + x + FLAT_SIDE_PX; i++) {
+          if (use[i] === 0) usable = false;
+          sumOld += old.data[i];
+          sumNow += now.data[i];
+          sumNoise += noise.data[i];
+          sumStructure += structure.data[i];
+        }
+      }
+      const expected = sumNoise / area + UNSEEN;
+      if (!usable || sumStructure / area > FLATNESS * expected || sumOld / area > 2 * expected) continue;
+      squares.push({ x, y, before: sumOld / area + UNSEEN, after: sumNow / area + UNSEEN });
+    }
+  }
+  return squares;
+}
+
+function squaredHighPass(plane: Plane): Plane {
+  const smooth = gaussianBlur(plane, HIGH_PASS_SIGMA);
+  return { ...plane, data: plane.data.map((value, i) => (value - smooth.data[i]) ** 2) };
+}

@@ -1,0 +1,80 @@
+import { createComplex } from '../fourier/fft2d';
+import { fastLength } from '../fourier/lanes';
+import type { Kernels } from '../kernels';
+import { createPlane, type Plane } from '../picture/plane';
+import type { Psf } from '../psf/psf';
+import { transferFunction } from '../psf/transfer';
+import { boxMean } from '../read/localNoise';
+import { NATURAL_SLOPE } from '../read/recoverableDetail';
+import { contrastVariance, PLACE_REACH } from './contradiction';
+
+/** Half side of the squares over which the cautious recovery's energy is gathered. */
+const CAUTIOUS_REACH = 10;
+/** Shares of the energy expected of nature and of the photograph's local contrast that count as the cautious recovery's. */
+const NATURE_SHARE = 0.02;
+const CONTRAST_SHARE = 0.02;
+
+/**
+ * Detail the photograph cannot vouch for: where it carries no information (1 − S, S = |K|²P / (|K|²P + N)), the energy of
+ * (result − cautious recovery) over 9 px against the cautious recovery's own over 21 px and floors. √ of the ratio.
+ *
+ * @param result, cautious, original - Brightness, linear light, same size.
+ * @param signal - Power of the sharp picture at frequency 1: P = signal·f^−2.1.
+ */
+export function unsupported(
+  result: Plane,
+  cautious: Plane,
+  original: Plane,
+  psf: Psf,
+  signal: number,
+  variance: Plane,
+  kernels: Kernels,
+): Plane {
+  const { width, height } = result;
+  const [w, h] = [fastLength(width), fastLength(height)];
+  const floor = variance.data.reduce((sum, value) => sum + value, 0) / variance.data.length;
+  const otf = transferFunction(psf, w, h);
+  const pair = createComplex(w, h);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      pair.re[y * w + x] = result.data[i] - cautious.data[i];
+      pair.im[y * w + x] = cautious.data[i];
+    }
+  }
+  kernels.fft2d(pair);
+  let nature = 0;
+  for (let v = 0; v < h; v++) {
+    const fy = Math.min(v, h - v) / h;
+    for (let u = 0; u < w; u++) {
+      const fx = Math.min(u, w - u) / w;
+      const i = v * w + u;
+      const power = signal * Math.max(1 / w, Math.hypot(fx, fy)) ** -NATURAL_SLOPE;
+      const seen = (otf.re[i] ** 2 + otf.im[i] ** 2) * power;
+      const blind = u === 0 && v === 0 ? 0 : floor / (seen + floor);
+      pair.re[i] *= blind;
+      pair.im[i] *= blind;
+      nature += power * blind * blind;
+    }
+  }
+  nature /= w * h;
+  kernels.inverseFft2d(pair);
+  const added = createPlane(width, height);
+  const own = createPlane(width, height);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      added.data[y * width + x] = pair.re[y * w + x] ** 2;
+      own.data[y * width + x] = pair.im[y * w + x] ** 2;
+    }
+  }
+  const energy = boxMean(added, PLACE_REACH);
+  const known = boxMean(own, CAUTIOUS_REACH);
+  const contrast = contrastVariance(original, variance, CAUTIOUS_REACH);
+  return {
+    ...energy,
+    data: energy.data.map((value, i) => {
+      const floors = NATURE_SHARE * nature + CONTRAST_SHARE * contrast.data[i];
+      return Math.sqrt(Math.max(0, value) / (Math.max(0, known.data[i]) + floors + 1e-12));
+    }),
+  };
+}

@@ -1,0 +1,162 @@
+import { auditPlanes, type RegionAudit } from '../audit/auditPlanes';
+import type { BlurPart } from '../audit/blurOver';
+import { psfBetween } from '../audit/psfBetween';
+import { toOpponent } from '../picture/opponentColours';
+import { decodePiece, type CodePiece } from '../picture/picture';
+import { createPlane, type Plane } from '../picture/plane';
+import { grow, intersect, wholeOf, type Region } from '../picture/region';
+import { isBlurMethod, psfOf } from '../recover/blurModel';
+import { recover, type RecoveryEffort, type RecoverySettings } from '../recover/recover';
+import { reachOf, type Psf } from '../psf/psf';
+import type { Prescription } from './prescription';
+import { clippedOver, knownOver, settingsOf, shownOf, type RenderSource, type SolvedTile } from './render';
+import { blurPartsOver, fieldOf, recoverOverField } from './sizeField';
+
+/** Of a recovery without a blur model: the blur it seems to have taken back. */
+export interface FittedBlur {
+  readonly psf: Psf;
+  /** Share of the change that this blur explains, 0..1. */
+  readonly takenBack: number;
+}
+
+export interface TileAudit extends RegionAudit {
+  readonly fitted: FittedBlur | null;
+}
+
+/** The cautious recovery trusts the photograph less by this much on the noise guard, and stops early. */
+const CAUTIOUS_GUARD = 10;
+const CAUTIOUS_ITERATIONS = 12;
+/** Power at frequency 1 where no reading kept it; natural pictures lie around it. */
+const USUAL_SIGNAL = 2e-5;
+/** A fitted blur that explains less says nothing about the rest. */
+const LEAST_TAKEN_BACK = 0.6;
+const MOST_FITTED_REACH = 9;
+
+/**
+ * Audits one tile of the grid from what its rendering computed.
+ *
+ * @param piece - Holds at least the part of grow(tile, reachOfAudit) that lies in the frame.
+ * @param bits - Of the original's samples.
+ * @throws CoreError STOPPED when effort.shouldStop says so.
+ */
+export function auditTile(
+  source: RenderSource,
+  prescription: Prescription,
+  piece: CodePiece,
+  tile: Region,
+  solved: SolvedTile,
+  bits: 8 | 16,
+  effort: RecoveryEffort,
+): TileAudit {
+  const { wide, alpha } = solved;
+  const settings = settingsOf(prescription)!;
+  const original = decodePiece(piece, wide, source.space);
+  const shown = shownOf(solved);
+  const full = solved.recovered?.free ?? null;
+  const bright = toOpponent(original)[0];
+  const model = full ? blurOf(source, prescription, settings, wide, bright, toOpponent(full)[0], effort) : null;
+  const trusted = model !== null && (model.fitted === null || model.fitted.takenBack >= LEAST_TAKEN_BACK);
+  const inner = { ...tile, x: tile.x - wide.x, y: tile.y - wide.y };
+  const audit = auditPlanes(
+    {
+      original,
+      shown,
+      full: trusted ? full : null,
+      cautious: trusted ? cautiousOf(source, prescription, settings, solved, piece, model.fitted, effort) : null,
+      blur: model?.parts ?? [],
+      blurPx: settings.blurSizePx,
+      signal: prescription.reading?.measured.signal ?? USUAL_SIGNAL,
+      noise: settings.noise,
+      noiseFloor: settings.noiseFloor,
+      clipped: clippedOver(piece, wide),
+      bits,
+      alpha,
+      believed: solved.recovered!.believed,
+      inFrame: frameOver(source, wide, model?.parts ?? []),
+      lumaWeights: source.space.lumaWeights,
+      toLinearSrgb: source.space.toLinearSrgb,
+      isClipped: false,
+    },
+    inner,
+    tile,
+    effort.kernels,
+  );
+  return { ...audit, fitted: model?.fitted ?? null };
+}
+
+function blurOf(
+  source: RenderSource,
+  prescription: Prescription,
+  settings: RecoverySettings,
+  wide: Region,
+  before: Plane,
+  after: Plane,
+  effort: RecoveryEffort,
+): { parts: BlurPart[]; fitted: FittedBlur | null } {
+  if (source.psf) return { parts: [{ psf: source.psf, share: null }], fitted: null };
+  if (isBlurMethod(settings.method)) {
+    const field = fieldOf(prescription, settings);
+    return {
+      parts: field ? blurPartsOver(field, settings, wide) : [{ psf: psfOf(settings), share: null }],
+      fitted: null,
+    };
+  }
+  const reach = Math.min(MOST_FITTED_REACH, Math.ceil(settings.blurSizePx) + 3);
+  const fitted = psfBetween(before, after, reach, effort.kernels);
+  return { parts: [{ psf: fitted.psf, share: null }], fitted };
+}
+
+/** Brightness alone, recovered with less trust; over the tile's wide surroundings. */
+function cautiousOf(
+  source: RenderSource,
+  prescription: Prescription,
+  settings: RecoverySettings,
+  { wide, base }: SolvedTile,
+  piece: CodePiece,
+  fitted: FittedBlur | null,
+  effort: RecoveryEffort,
+): Plane {
+  const psf = fitted?.psf ?? source.psf;
+  const field = psf ? null : fieldOf(prescription, settings);
+  const mean = (pick: (line: { a: number; b: number }) => number) =>
+    settings.noise.reduce((sum, line) => sum + pick(line), 0) / settings.noise.length;
+  const cautious: RecoverySettings = {
+    ...settings,
+    method: isBlurMethod(settings.method) ? settings.method : 'ordinary-softness',
+    noise: [{ a: mean(({ a }) => a), b: mean(({ b }) => b) }],
+    noiseFloor: [settings.noiseFloor[0]],
+    noiseGuard: Math.min(100, settings.noiseGuard + CAUTIOUS_GUARD),
+    haloLimitPercent: null,
+    grainKeptPercent: 0,
+  };
+  const input = {
+    channels: [toOpponent(base)[0]],
+    lumaWeights: [1],
+    known: knownOver(source, prescription, wide),
+    clipped: clippedOver(piece, wide),
+    originX: wide.x,
+    originY: wide.y,
+    psf,
+  };
+  const inner = { ...wide, x: 0, y: 0 };
+  const { free } = recoverOverField(
+    input,
+    cautious,
+    field,
+    inner,
+    { ...effort, iterations: CAUTIOUS_ITERATIONS },
+    recover,
+  );
+  return free[0];
+}
+
+function frameOver({ frame }: RenderSource, wide: Region, parts: readonly BlurPart[]): Plane {
+  const out = createPlane(wide.width, wide.height);
+  const reach = Math.ceil(Math.max(0, ...parts.map(({ psf }) => reachOf(psf))));
+  const inside = intersect(wide, grow(wholeOf(frame), -reach));
+  for (let y = inside.y; y < inside.y + inside.height; y++) {
+    const from = (y - wide.y) * wide.width + inside.x - wide.x;
+    out.data.fill(1, from, from + inside.width);
+  }
+  return out;
+}

@@ -139,9 +139,10 @@ test('a soft frame in, a recovered frame out', async ({ page, server }) => {
   const before = await pixelsOf(original);
   await drag(page, { x: cellBox.x + 90, y: cellBox.y + 70 }, { x: cellBox.x + 60, y: cellBox.y + 50 });
   await expect.poll(() => pixelsOf(original)).not.toBe(before);
+  const atSixty = await pixelsOf(trialA);
   await page.getByLabel('Amount, number').fill('90');
   await page.keyboard.press('Enter');
-  await expect(trialA).not.toHaveAttribute('data-state', 'current');
+  await expect.poll(() => pixelsOf(trialA)).not.toBe(atSixty);
   await expect(page.locator('.wall-cell[data-state="current"]')).toHaveCount(8, { timeout: 300_000 });
   await expectAccessible(page);
   await page.locator('body').click({ position: { x: 700, y: 5 } });

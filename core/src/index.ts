@@ -58,3 +58,4 @@ export * from './audit/psfBetween';
 export * from './audit/auditPlanes';
 export * from './audit/figures';
 export * from './prescription/auditTile';
+export * from './prescription/preference';

@@ -28,7 +28,6 @@ import { deadLeaves } from './synthetic';
 const WEIGHTS = [0.2126, 0.7152, 0.0722];
 const IDENTITY = [1, 0, 0, 0, 1, 0, 0, 0, 1];
 const SIDE = 160;
-const WHOLE = { x: 0, y: 0, width: SIDE, height: SIDE };
 const MARGIN = 24;
 const INNER = { x: MARGIN, y: MARGIN, width: SIDE - 2 * MARGIN, height: SIDE - 2 * MARGIN };
 

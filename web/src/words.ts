@@ -1,4 +1,4 @@
-import type { AcceptedReading, Method, Pile } from '@vitrocept/core';
+import type { AcceptedReading, Figure, Figures, Method, Pile, Verdict } from '@vitrocept/core';
 
 export const METHOD_NAMES: Record<Method, string> = {
   'ordinary-softness': 'Ordinary softness',
@@ -60,3 +60,118 @@ export function timeLeft(seconds: number): string {
 export function bytesText(bytes: number): string {
   return bytes < 1e6 ? `${Math.round(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
 }
+
+/** Measures of the audit in the order in which they are told. */
+export const MEASURES = ['halo', 'unproven', 'ringing', 'colour', 'grain'] as const;
+export type Measure = (typeof MEASURES)[number];
+
+export const MEASURE_NAMES: Record<Measure, string> = {
+  halo: 'Halo',
+  ringing: 'Ringing',
+  unproven: 'Unproven detail',
+  colour: 'Colour drift',
+  grain: 'Grain rise',
+};
+
+export const VERDICT_ORDER: Record<Verdict, number> = { damaged: 3, check: 2, safe: 1, 'not measurable': 0 };
+
+export function figureText(measure: Measure, { value, verdict }: Figure): string {
+  if (verdict === 'not measurable') return '–';
+  switch (measure) {
+    case 'halo':
+    case 'ringing':
+      return `${value.toFixed(0)} %`;
+    case 'unproven':
+    case 'colour':
+      return value.toFixed(1);
+    case 'grain':
+      return `×${value.toFixed(1)}`;
+  }
+}
+
+const UNPROVEN_SENTENCES = {
+  brightness: 'detail here contradicts the photograph',
+  hue: 'colours here contradict the photograph',
+  unsupported: 'detail here is finer than the photograph can vouch for',
+} as const;
+
+/** The worst of an audit in plain words. */
+export function worstSentence(figures: Figures, where: string): string {
+  const measure = [...MEASURES].sort(
+    (p, q) => VERDICT_ORDER[figures[q].verdict] - VERDICT_ORDER[figures[p].verdict],
+  )[0];
+  const { verdict, value } = figures[measure];
+  if (verdict === 'not measurable') return `${where} nothing can be measured.`;
+  if (verdict === 'safe') return `${where} nothing stands out.`;
+  switch (measure) {
+    case 'halo':
+      return `${where} an edge overshoots by ${value.toFixed(0)} % of its step.`;
+    case 'ringing':
+      return `${where} stripes beside an edge swing by ${value.toFixed(0)} % of its step.`;
+    case 'unproven':
+      return `${where} ${UNPROVEN_SENTENCES[figures.unproven.kind ?? 'brightness']}.`;
+    case 'colour':
+      return `${where} colours have moved by ${value.toFixed(1)} ΔE₀₀.`;
+    case 'grain':
+      return `${where} grain has become ${value.toFixed(1)} times as strong.`;
+  }
+}
+
+export const SETTING_KEYS = ['amount', 'blurSizePx', 'directionDeg', 'noiseGuard', 'grainKeptPercent'] as const;
+export type SettingKey = (typeof SETTING_KEYS)[number];
+
+export interface SettingWords {
+  readonly name: string;
+  readonly unit?: string;
+  readonly least: number;
+  readonly most: number;
+  readonly step: number;
+  readonly help: string;
+}
+
+export const SETTINGS: Record<SettingKey, SettingWords> = {
+  amount: { name: 'Amount', least: 0, most: 100, step: 1, help: '0 is the original, 100 the full answer.' },
+  blurSizePx: {
+    name: 'Blur size',
+    unit: 'px',
+    least: 0.3,
+    most: 40,
+    step: 0.1,
+    help: 'How far the blur spreads, in pixels of the frame.',
+  },
+  directionDeg: {
+    name: 'Direction',
+    unit: '°',
+    least: 0,
+    most: 179.9,
+    step: 0.5,
+    help: 'Of the movement; 0 is to the right, counter-clockwise.',
+  },
+  noiseGuard: {
+    name: 'Noise guard',
+    least: 0,
+    most: 100,
+    step: 1,
+    help: '50 is the measured noise; higher is smoother, lower brings back more grain.',
+  },
+  grainKeptPercent: {
+    name: 'Grain kept',
+    unit: '%',
+    least: 0,
+    most: 100,
+    step: 1,
+    help: 'How much of the original grain is added back.',
+  },
+};
+
+export function settingsOfMethod(method: Method): SettingKey[] {
+  return SETTING_KEYS.filter(
+    (key) =>
+      (key !== 'directionDeg' || method === 'straight-movement') &&
+      (key !== 'noiseGuard' || method !== 'edge-contrast'),
+  );
+}
+
+/** A trial's own name, or its method's. */
+export const trialName = ({ name, method }: { readonly name?: string; readonly method: Method }) =>
+  name ?? METHOD_NAMES[method];

@@ -1,14 +1,22 @@
 import { describe, expect, it } from 'vitest';
 import { emptyPrescription, MOST_TRIALS, type AcceptedReading } from '@vitrocept/core';
 import {
+  addAllMethods,
   addTrial,
   changeTrial,
   chooseTrial,
   differsFromChoice,
   duplicateTrial,
+  moveTrial,
+  narrowDown,
+  paintBack,
   removeTrial,
+  renameTrial,
   renewAutomatic,
+  steppedSetting,
+  stripValues,
   suggestedStart,
+  testStrip,
 } from '../src/screens/trialActs';
 
 const reading = {
@@ -42,7 +50,7 @@ describe('acts on trials', () => {
     plan = removeTrial(plan, plan.trials[5].id);
     plan = duplicateTrial(plan, plan.trials[0].id);
     expect(plan.trials[1]).toEqual({ ...plan.trials[0], id: plan.trials[1].id });
-    expect(new Set(plan.trials.map(({ id }) => id)).size).toBe(6);
+    expect(new Set(plan.trials.map(({ id }) => id)).size).toBe(MOST_TRIALS);
   });
 
   it('a choice is the trial as it was when chosen', () => {
@@ -63,5 +71,82 @@ describe('acts on trials', () => {
       blurSizePx: { value: 5, auto: true },
       noiseGuard: { value: 20, auto: false },
     });
+  });
+});
+
+describe('test strip', () => {
+  const strip = () => {
+    const plan = start();
+    return testStrip(plan, plan.trials[0].id, { key: 'amount', from: 20, to: 100, count: 5, steps: 'even' });
+  };
+
+  it('steps evenly or by ratio, ends included', () => {
+    const plan = { key: 'blurSizePx', from: 2, to: 32, count: 5 } as const;
+    expect(stripValues({ ...plan, steps: 'even' })).toEqual([2, 9.5, 17, 24.5, 32]);
+    expect(stripValues({ ...plan, steps: 'by-ratio' })).toEqual([2, 4, 8, 16, 32]);
+  });
+
+  it('stands in the place of the trial it was made from, all else equal', () => {
+    const { trials } = strip();
+    expect(trials.map(({ amount }) => amount.value)).toEqual([20, 40, 60, 80, 100, 60, 60]);
+    expect(new Set(trials.slice(0, 5).map(({ blurSizePx }) => blurSizePx.value))).toEqual(new Set([8]));
+    expect(trials[5].method).toBe('ordinary-softness');
+  });
+
+  it('never makes more trials than the Wall holds', () => {
+    const plan = start();
+    const wide = testStrip(plan, plan.trials[0].id, { key: 'amount', from: 0, to: 100, count: 40, steps: 'even' });
+    expect(wide.trials).toHaveLength(MOST_TRIALS);
+  });
+
+  it('narrows down to the neighbours of the liked one, which stays', () => {
+    const plan = strip();
+    const liked = plan.trials[3];
+    expect(steppedSetting(plan.trials, liked.id)).toEqual({ key: 'amount', low: 60, high: 100 });
+    const narrowed = narrowDown(plan, liked.id);
+    expect(narrowed.trials.slice(0, 5).map(({ amount }) => amount.value)).toEqual([60, 70, 80, 90, 100]);
+    expect(narrowed.trials[2]).toBe(liked);
+    expect(narrowed.trials.slice(5).map(({ method }) => method)).toEqual(['ordinary-softness', 'edge-contrast']);
+  });
+
+  it('at the end of a strip only the one neighbour bounds', () => {
+    const plan = strip();
+    const narrowed = narrowDown(plan, plan.trials[4].id);
+    expect(narrowed.trials.slice(0, 5).map(({ amount }) => amount.value)).toEqual([80, 85, 90, 95, 100]);
+  });
+});
+
+describe('order, names and places', () => {
+  it('moves a trial one place and stops at the ends', () => {
+    const plan = start();
+    const [a, b, c] = plan.trials;
+    expect(moveTrial(plan, a.id, 1).trials).toEqual([b, a, c]);
+    expect(moveTrial(plan, a.id, -1)).toBe(plan);
+    expect(moveTrial(plan, c.id, 1)).toBe(plan);
+  });
+
+  it('a name is its own, an empty one gives way to the method again; neither changes the choice', () => {
+    let plan = start();
+    const { id } = plan.trials[0];
+    plan = chooseTrial(plan, id);
+    plan = renameTrial(plan, id, 'for the poster');
+    expect(plan.trials[0].name).toBe('for the poster');
+    expect(differsFromChoice(plan, plan.trials[0])).toBe(false);
+    expect(renameTrial(plan, id, '').trials[0].name).toBeUndefined();
+  });
+
+  it('all methods: each once, what is there stays', () => {
+    const plan = addAllMethods(start());
+    const methods = plan.trials.map(({ method }) => method);
+    expect(new Set(methods).size).toBe(methods.length);
+    expect(methods).toContain('fine-texture');
+    expect(methods).toContain('straight-movement');
+    expect(addAllMethods(plan)).toBe(plan);
+  });
+
+  it('painting back subtracts a dab; without a mask from everywhere', () => {
+    const plan = paintBack(start(), { x: 30, y: 40 }, 24);
+    expect(plan.mask.operations).toMatchObject([{ kind: 'invert' }, { mode: 'erase', points: [30, 40] }]);
+    expect(paintBack(plan, { x: 5, y: 6 }, 24).mask.operations).toHaveLength(3);
   });
 });

@@ -1,4 +1,4 @@
-import type { MaskOperation, Prescription, Region } from '@vitrocept/core';
+import type { MaskOperation, Prescription, Region, TileAudit } from '@vitrocept/core';
 
 /** A frame as the worker must know it to fetch and decode its samples. */
 export interface WorkerFrame {
@@ -15,6 +15,8 @@ export interface TileJob {
   readonly prescription: Prescription;
   readonly tile: Region;
   readonly effort: 'draft' | 'final';
+  /** Also hold the result against the photograph; only final tiles are audited. */
+  readonly audits: boolean;
 }
 
 /** sRGB, 8 bits, opaque, row by row. */
@@ -22,6 +24,7 @@ export interface ShownTile {
   readonly width: number;
   readonly height: number;
   readonly rgba: Uint8ClampedArray<ArrayBuffer>;
+  readonly audit: TileAudit | null;
 }
 
 /** A mask drawn small for the page. */

@@ -9,6 +9,7 @@ const job = (x: number): TileJob => ({
   prescription: emptyPrescription(),
   tile: { x, y: 0, width: 2, height: 1 },
   effort: 'final',
+  audits: false,
 });
 const want = (key: string, rank: number): WantedTile => ({ key, rank, job: job(Number(key)) });
 
@@ -36,7 +37,12 @@ class StandIn extends EventTarget {
             x: tile.x,
             stop: new Int32Array(stop),
             answer: () =>
-              resolve({ width: 2, height: 1, rgba: new Uint8ClampedArray([tile.x, 0, 0, 255, 0, 0, 0, 255]) }),
+              resolve({
+                width: 2,
+                height: 1,
+                rgba: new Uint8ClampedArray([tile.x, 0, 0, 255, 0, 0, 0, 255]),
+                audit: null,
+              }),
             fail: (message) => reject(new Error(message)),
           });
         }),

@@ -74,6 +74,20 @@ export function figuresOver(audits: readonly RegionAudit[], region: Region): Fig
   };
 }
 
+/** Of a picture that nothing was done to. */
+export function unchangedFigures(): Figures {
+  const safe: Figure = { verdict: 'safe', value: 0, at: null };
+  return {
+    halo: safe,
+    ringing: safe,
+    unproven: { ...safe, kind: null },
+    colour: safe,
+    grain: { ...safe, value: 1 },
+    gain: null,
+    worst: 'safe',
+  };
+}
+
 function highest<T extends Place>(
   list: readonly T[],
   pick: (item: T) => number,

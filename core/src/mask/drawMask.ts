@@ -120,3 +120,29 @@ export function boundsOfMask(operations: readonly MaskOperation[], frame: Size):
   };
   return intersect(outer, wholeOf(frame));
 }
+
+/**
+ * The operations that matter to `region`: strokes that end outside it draw nothing there. One is always kept, since a
+ * mask without operations means the whole frame. A change elsewhere leaves the list as it was.
+ */
+export function operationsNear(operations: readonly MaskOperation[], region: Region): MaskOperation[] {
+  const near = operations.filter((operation) => operation.kind === 'invert' || touches(operation, region));
+  return near.length > 0 ? near : operations.slice(0, 1);
+}
+
+function touches({ points, sizePx }: Stroke, region: Region): boolean {
+  const reach = sizePx / 2 + 1;
+  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (let i = 0; i < points.length; i += 2) {
+    left = Math.min(left, points[i]);
+    right = Math.max(right, points[i]);
+    top = Math.min(top, points[i + 1]);
+    bottom = Math.max(bottom, points[i + 1]);
+  }
+  return (
+    left - reach < region.x + region.width &&
+    right + reach > region.x &&
+    top - reach < region.y + region.height &&
+    bottom + reach > region.y
+  );
+}

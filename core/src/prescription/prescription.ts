@@ -1,13 +1,15 @@
 import { array, boolean, mixed, number, object, string, type ObjectSchema } from 'yup';
 import { CoreError } from '../errors';
 import type { Mask, MaskOperation } from '../mask/maskOperation';
+import type { Verdict } from '../audit/limits';
+import type { Region } from '../picture/region';
 import type { NoiseLine } from '../read/noise';
 import { PILES, type Pile } from '../read/pile';
 import { METHODS, type Method } from '../recover/blurModel';
 import { MOST_PATH_SIDE, type StoredPath } from '../shake/storedPath';
 
 export const PRESCRIPTION_VERSION = 1;
-export const MOST_TRIALS = 6;
+export const MOST_TRIALS = 12;
 export const MOST_PROBES = 8;
 /** The path of a long shake winds; discs and lines stay far below. */
 export const MOST_BLUR_PX = 200;
@@ -37,14 +39,58 @@ export interface Recovery {
 
 export interface Trial extends Recovery {
   readonly id: string;
+  /** The person's own name for it; left out or empty, it goes by its method. */
+  readonly name?: string;
 }
+
+/** Sides of the square that a probe watches, px of the frame. */
+export const PROBE_SIZES = [64, 96, 128, 192, 256] as const;
+export const USUAL_PROBE_SIZE = 96;
 
 export interface Probe {
   readonly id: string;
   readonly name: string;
   readonly x: number;
   readonly y: number;
+  /** One of PROBE_SIZES; left out it is 96. */
+  readonly size?: number;
 }
+
+/** The square of the frame that a probe watches. */
+export function regionOfProbe({ x, y, size = USUAL_PROBE_SIZE }: Probe): Region {
+  return { x: Math.round(x) - size / 2, y: Math.round(y) - size / 2, width: size, height: size };
+}
+
+/** One figure of an audit as it is kept. */
+export interface KeptFigure {
+  readonly verdict: Verdict;
+  readonly value: number;
+}
+
+/** The audit of the chosen trial at one probe, as it stood when it was chosen. */
+export interface KeptAudit {
+  readonly probe: string;
+  readonly x: number;
+  readonly y: number;
+  readonly size: number;
+  readonly halo: KeptFigure;
+  readonly ringing: KeptFigure;
+  readonly unproven: KeptFigure;
+  readonly colour: KeptFigure;
+  readonly grain: KeptFigure;
+  /** 10–90 % width of edges, px. */
+  readonly gain: { readonly before: number; readonly after: number } | null;
+}
+
+/** One answer to "Which is better?": two trials, and the one that was preferred; null is no difference. */
+export interface Comparison {
+  readonly left: string;
+  readonly right: string;
+  readonly preferred: string | null;
+  readonly probe: string;
+}
+
+export const MOST_COMPARISONS = 400;
 
 export interface Box {
   readonly x: number;
@@ -113,6 +159,10 @@ export interface Prescription {
   readonly trials: readonly Trial[];
   /** The trial that was chosen, as it was when chosen. */
   readonly recovery: (Recovery & { readonly trialId: string | null }) | null;
+  /** What the audit said of it then. */
+  readonly audit?: readonly KeptAudit[];
+  /** Answers to "Which is better?". */
+  readonly comparisons?: readonly Comparison[];
 }
 
 export function emptyPrescription(): Prescription {
@@ -205,6 +255,29 @@ const operation = mixed<MaskOperation>()
 const box = object({ x: coordinate(), y: coordinate(), width: finite().min(1), height: finite().min(1) }).noUnknown();
 const id = () => string().min(1).max(60).required();
 
+const keptFigure = () =>
+  object({
+    verdict: mixed<Verdict>().oneOf(['safe', 'check', 'damaged', 'not measurable']).required(),
+    value: finite(),
+  })
+    .noUnknown()
+    .required();
+const keptAudit = () =>
+  object({
+    probe: string().max(80).defined(),
+    x: coordinate(),
+    y: coordinate(),
+    size: finite(),
+    halo: keptFigure(),
+    ringing: keptFigure(),
+    unproven: keptFigure(),
+    colour: keptFigure(),
+    grain: keptFigure(),
+    gain: object({ before: finite(), after: finite() }).noUnknown().nullable().defined().default(undefined),
+  })
+    .noUnknown()
+    .required();
+
 /** The one description of a valid prescription, for the page, the server and the command line. */
 export const prescriptionSchema: ObjectSchema<Prescription> = object({
   version: mixed<typeof PRESCRIPTION_VERSION>().oneOf([PRESCRIPTION_VERSION]).required(),
@@ -279,7 +352,15 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
     .required(),
   probes: array()
     .of(
-      object({ id: id(), name: string().max(80).defined(), x: coordinate(), y: coordinate() })
+      object({
+        id: id(),
+        name: string().max(80).defined(),
+        x: coordinate(),
+        y: coordinate(),
+        size: number()
+          .oneOf([...PROBE_SIZES])
+          .optional(),
+      })
         .noUnknown()
         .required(),
     )
@@ -287,12 +368,22 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
     .required(),
   trials: array()
     .of(
-      object({ id: id(), ...recoveryShape })
+      object({ id: id(), name: string().max(60).optional(), ...recoveryShape })
         .noUnknown()
         .required(),
     )
     .max(MOST_TRIALS)
     .required(),
+  audit: array().of(keptAudit()).max(MOST_PROBES).optional().default(undefined),
+  comparisons: array()
+    .of(
+      object({ left: id(), right: id(), preferred: string().max(60).nullable().defined(), probe: id() })
+        .noUnknown()
+        .required(),
+    )
+    .max(MOST_COMPARISONS)
+    .optional()
+    .default(undefined),
   recovery: object({ ...recoveryShape, trialId: string().max(60).nullable().defined() })
     .noUnknown()
     .nullable()

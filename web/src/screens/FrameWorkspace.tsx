@@ -1,4 +1,5 @@
-import { useEffect } from 'react';
+import { useEffect, useState, type ReactNode } from 'react';
+import { createPortal } from 'react-dom';
 import { Outlet, useLocation, useOutletContext, useParams } from 'react-router';
 import { acceptReading, type Prescription } from '@vitrocept/core';
 import { useFrame, useRenders, type FrameDetail } from '../api/queries';
@@ -13,9 +14,17 @@ import { useFrameStore } from '../stores/frameStore';
 export interface Workspace {
   readonly frame: FrameDetail;
   readonly prescription: Prescription;
+  /** Foot of the left column, where a step may put a card of its own. */
+  readonly leftFoot: HTMLElement | null;
 }
 
 export const useWorkspace = () => useOutletContext<Workspace>();
+
+/** A card of the step in the left column, under the Reading. */
+export function LeftCard({ children }: { children: ReactNode }) {
+  const { leftFoot } = useWorkspace();
+  return leftFoot && createPortal(children, leftFoot);
+}
 
 /** The room of one frame: step rule, Overview and Reading at the left, the step in the middle. */
 export function FrameWorkspace() {
@@ -23,6 +32,7 @@ export function FrameWorkspace() {
   const { data, error } = useFrame(frameId);
   const { data: renders } = useRenders();
   const { pathname } = useLocation();
+  const [leftFoot, setLeftFoot] = useState<HTMLElement | null>(null);
   const { frame, prescription, open, begin, undo, redo } = useFrameStore();
 
   useEffect(() => {
@@ -60,8 +70,9 @@ export function FrameWorkspace() {
         <Overview frame={frame} prescription={prescription} placesProbes={pathname.endsWith('/trials')} />
         <ReadingCard frame={frame} prescription={prescription} />
         {pathname.endsWith('/measure') && <MeasureCharts frame={frame} prescription={prescription} />}
+        <div ref={setLeftFoot} className="left-foot" />
       </aside>
-      <Outlet context={{ frame, prescription } satisfies Workspace} />
+      <Outlet context={{ frame, prescription, leftFoot } satisfies Workspace} />
     </main>
   );
 }

@@ -3,15 +3,19 @@ import { automaticRecovery, METHODS, type Method, type Prescription, type Recove
 import { SettingSlider } from '../parts/SettingSlider';
 import { useFrameStore } from '../stores/frameStore';
 import { useWallStore } from '../stores/wallStore';
-import { METHOD_HELP, METHOD_NAMES, offered, trialLetter } from '../words';
+import { METHOD_HELP, METHOD_NAMES, offered, SETTINGS, settingsOfMethod, trialLetter } from '../words';
 import {
+  addAllMethods,
   addTrial,
   changeTrial,
-  chooseTrial,
   differsFromChoice,
   duplicateTrial,
   followsPlaces,
+  moveTrial,
+  narrowDown,
   removeTrial,
+  renameTrial,
+  steppedSetting,
   STARTING_AMOUNT,
 } from './trialActs';
 import { Aperture } from './Aperture';
@@ -21,81 +25,23 @@ interface TrialTrayProps {
   readonly index: number;
   readonly prescription: Prescription;
   readonly canAdd: boolean;
+  onChoose(): void;
+  onStrip(): void;
+  onWhich(): void;
 }
-
-type NumberSetting = 'amount' | 'blurSizePx' | 'directionDeg' | 'noiseGuard' | 'grainKeptPercent';
-
-const SLIDERS: readonly {
-  key: NumberSetting;
-  name: string;
-  unit?: string;
-  least: number;
-  most: number;
-  step: number;
-  help: string;
-  has(method: Method): boolean;
-}[] = [
-  {
-    key: 'amount',
-    name: 'Amount',
-    least: 0,
-    most: 100,
-    step: 1,
-    help: '0 is the original, 100 the full answer.',
-    has: () => true,
-  },
-  {
-    key: 'blurSizePx',
-    name: 'Blur size',
-    unit: 'px',
-    least: 0.3,
-    most: 40,
-    step: 0.1,
-    help: 'How far the blur spreads, in pixels of the frame.',
-    has: () => true,
-  },
-  {
-    key: 'directionDeg',
-    name: 'Direction',
-    unit: '°',
-    least: 0,
-    most: 179.9,
-    step: 0.5,
-    help: 'Of the movement; 0 is to the right, counter-clockwise.',
-    has: (method) => method === 'straight-movement',
-  },
-  {
-    key: 'noiseGuard',
-    name: 'Noise guard',
-    least: 0,
-    most: 100,
-    step: 1,
-    help: '50 is the measured noise; higher is smoother, lower brings back more grain.',
-    has: (method) => method !== 'edge-contrast',
-  },
-  {
-    key: 'grainKeptPercent',
-    name: 'Grain kept',
-    unit: '%',
-    least: 0,
-    most: 100,
-    step: 1,
-    help: 'How much of the original grain is added back.',
-    has: () => true,
-  },
-];
 
 /** What a change of the method forgets. */
 const NO_SHAPE = { path: undefined, blades: undefined, bladesDeg: undefined };
 
 /** The settings of the selected trial. */
-export function TrialTray({ trial, index, prescription, canAdd }: TrialTrayProps) {
+export function TrialTray({ trial, index, prescription, canAdd, onChoose, onStrip, onWhich }: TrialTrayProps) {
   const change = useFrameStore((state) => state.change);
   const select = useWallStore((state) => state.select);
   const automatic = automaticRecovery(trial.method, prescription.reading, STARTING_AMOUNT);
   const set = (part: Partial<Recovery>, merge: string) =>
     change((old) => changeTrial(old, trial.id, part), merge && `${merge} ${trial.id}`);
   const letter = trialLetter(index);
+  const stepped = steppedSetting(prescription.trials, trial.id);
   const isChosen = prescription.recovery?.trialId === trial.id && !differsFromChoice(prescription, trial);
   const maskName =
     prescription.mask.operations.length > 0 ? `under mask “${prescription.mask.name}”` : 'over the whole frame';
@@ -121,19 +67,48 @@ export function TrialTray({ trial, index, prescription, canAdd }: TrialTrayProps
             ))}
           </select>
         </div>
+        <input
+          className="own-name"
+          value={trial.name ?? ''}
+          maxLength={60}
+          placeholder="its own name"
+          aria-label={`Name of trial ${letter}`}
+          onChange={(event) => {
+            const { value } = event.target;
+            change((old) => renameTrial(old, trial.id, value), `name ${trial.id}`);
+          }}
+        />
         <span className="text-soft">{maskName}</span>
         {followsPlaces(prescription, trial) && <span className="hint">follows the size by place</span>}
         <div className="tray-buttons">
           <Button size="sm" variant="outline-primary" onClick={() => set(automatic, '')}>
             all Automatic
           </Button>
+          <Button
+            size="sm"
+            variant="outline-primary"
+            aria-label={`Move trial ${letter} to the left`}
+            disabled={index === 0}
+            onClick={() => change((old) => moveTrial(old, trial.id, -1))}
+          >
+            ←
+          </Button>
+          <Button
+            size="sm"
+            variant="outline-primary"
+            aria-label={`Move trial ${letter} to the right`}
+            disabled={index === prescription.trials.length - 1}
+            onClick={() => change((old) => moveTrial(old, trial.id, 1))}
+          >
+            →
+          </Button>
         </div>
       </div>
       <div className="tray-sliders">
-        {SLIDERS.filter(({ has }) => has(trial.method)).map(({ key, has: _, ...slider }) => (
+        {settingsOfMethod(trial.method).map((key) => (
           <SettingSlider
             key={key}
-            {...slider}
+            {...SETTINGS[key]}
             value={trial[key].value}
             automatic={automatic[key].value}
             isAuto={trial[key].auto}
@@ -147,18 +122,33 @@ export function TrialTray({ trial, index, prescription, canAdd }: TrialTrayProps
         )}
       </div>
       <div className="tray-acts">
-        <Button size="sm" disabled={isChosen} onClick={() => change((old) => chooseTrial(old, trial.id))}>
+        <Button size="sm" disabled={isChosen} onClick={onChoose}>
           {isChosen ? `${letter} is chosen` : `Choose ${letter}`} <kbd>Enter</kbd>
         </Button>
-        <Button
-          size="sm"
-          variant="outline-primary"
-          disabled={!canAdd}
-          onClick={() => change((old) => addTrial(old, old.reading?.method ?? 'missed-focus'))}
-        >
-          Add trial <kbd>N</kbd>
-        </Button>
         <div className="tray-buttons">
+          <Button size="sm" variant="outline-primary" onClick={onStrip}>
+            Test strip … <kbd>S</kbd>
+          </Button>
+          {stepped && (
+            <Button size="sm" variant="outline-primary" onClick={() => change((old) => narrowDown(old, trial.id))}>
+              Narrow down
+            </Button>
+          )}
+          {prescription.trials.length > 1 && (
+            <Button size="sm" variant="outline-primary" onClick={onWhich}>
+              Which is better? <kbd>W</kbd>
+            </Button>
+          )}
+        </div>
+        <div className="tray-buttons">
+          <Button
+            size="sm"
+            variant="outline-primary"
+            disabled={!canAdd}
+            onClick={() => change((old) => addTrial(old, old.reading?.method ?? 'missed-focus'))}
+          >
+            Add <kbd>N</kbd>
+          </Button>
           <Button
             size="sm"
             variant="outline-primary"
@@ -166,6 +156,15 @@ export function TrialTray({ trial, index, prescription, canAdd }: TrialTrayProps
             onClick={() => change((old) => duplicateTrial(old, trial.id))}
           >
             Duplicate
+          </Button>
+          <Button
+            size="sm"
+            variant="outline-primary"
+            disabled={!canAdd}
+            title="Every method that is not there yet, on Automatic"
+            onClick={() => change(addAllMethods)}
+          >
+            All methods
           </Button>
           <Button
             size="sm"

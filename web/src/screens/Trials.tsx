@@ -1,20 +1,35 @@
-import { useEffect, useMemo } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import Button from 'react-bootstrap/Button';
-import { MOST_TRIALS, type Prescription, type Trial } from '@vitrocept/core';
+import { boundsOfMask, MOST_TRIALS, wholeOf, type Prescription, type Trial } from '@vitrocept/core';
+import { TradeChart } from '../parts/TradeChart';
 import { isTyping } from '../parts/keys';
 import { useFrameStore } from '../stores/frameStore';
 import { MAGNIFICATIONS, useWallStore, type Magnification } from '../stores/wallStore';
 import { WallCell } from '../surfaces/WallCell';
-import { METHOD_NAMES, trialLetter } from '../words';
-import { useWorkspace } from './FrameWorkspace';
+import { trialLetter, trialName } from '../words';
+import { useAudits } from '../surfaces/useAudits';
+import { CloseLook } from './CloseLook';
+import { LeftCard, useWorkspace } from './FrameWorkspace';
+import { StripForm } from './StripForm';
+import { WhichIsBetter } from './WhichIsBetter';
 import { TrialTray } from './TrialTray';
-import { addTrial, chooseTrial, differsFromChoice, followsPlaces, removeTrial, suggestedStart } from './trialActs';
+import {
+  addAllMethods,
+  addTrial,
+  chooseTrial,
+  differsFromChoice,
+  followsPlaces,
+  keptAudit,
+  removeTrial,
+  suggestedStart,
+  testStrip,
+} from './trialActs';
 
-const CELL = { width: 177, height: 150 };
+const CELL = { width: 177, height: 124 };
 
 /** The prescription as the trial would make it. */
 function tried(prescription: Prescription, trial: Trial): Prescription {
-  const { id: trialId, ...recovery } = trial;
+  const { id: trialId, name: _, ...recovery } = trial;
   return { ...prescription, recovery: { ...recovery, trialId } };
 }
 
@@ -24,8 +39,22 @@ export function Trials() {
   const change = useFrameStore((state) => state.change);
   const { magnification, setMagnification, pans, pan, selectedId, select, isHoldingOriginal, holdOriginal } =
     useWallStore();
+  const { isHoldingOne, holdOne, room, enter, showsFromAfar, setFromAfar } = useWallStore();
+  const [stripOf, setStripOf] = useState<Trial | null>(null);
   const { trials, probes, reading, mask, cleaning } = prescription;
   const selected = trials.find(({ id }) => id === selectedId) ?? trials[0] ?? null;
+
+  // Only these parts change pixels: a moved probe or another choice leaves every column as it is.
+  const columns = useMemo(() => {
+    const base = { ...useFrameStore.getState().prescription!, reading, mask, cleaning };
+    return { original: { ...base, recovery: null }, trials: trials.map((trial) => tried(base, trial)) };
+  }, [reading, mask, cleaning, trials]);
+  const figures = useAudits(frame, columns.trials, probes);
+  const choose = (trial: Trial) => {
+    const own = figures[trials.indexOf(trial)] ?? [];
+    const known = probes.flatMap((probe, i) => (own[i] ? [keptAudit(probe, own[i])] : []));
+    change((old) => chooseTrial(old, trial.id, known));
+  };
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -33,7 +62,13 @@ export function Trials() {
       const key = event.key.toLowerCase();
       const letter = key.length === 1 ? key.charCodeAt(0) - 97 : -1;
       const level = MAGNIFICATIONS.indexOf(magnification);
+      if (room.name !== 'wall' && key !== '0') return;
       if (key === '0') holdOriginal(true);
+      else if (key === '1') holdOne(true);
+      else if (key === 's' && selected) setStripOf(selected);
+      else if (key === 'w' && trials.length > 1 && probes.length > 0) enter({ name: 'which' });
+      else if (key === 'o' && selected && probes[0])
+        enter({ name: 'close', trialId: selected.id, probeId: probes[0].id });
       else if (key === '+' || key === '=')
         setMagnification(MAGNIFICATIONS[Math.min(level + 1, MAGNIFICATIONS.length - 1)]);
       else if (key === '-') setMagnification(MAGNIFICATIONS[Math.max(level - 1, 0)]);
@@ -41,36 +76,87 @@ export function Trials() {
       else if (key === 'enter' && selected && !isOtherButton(event.target)) {
         // On a trial's head Enter would press it once more.
         event.preventDefault();
-        change((old) => chooseTrial(old, selected.id));
+        choose(selected);
       } else if (key === 'delete' && selected) change((old) => removeTrial(old, selected.id));
       else if (letter >= 0 && letter < trials.length) select(trials[letter].id);
     };
-    const onKeyUp = (event: KeyboardEvent) => event.key === '0' && holdOriginal(false);
-    const letGo = () => holdOriginal(false);
     window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  });
+
+  useEffect(() => {
+    const letGo = () => {
+      holdOriginal(false);
+      holdOne(false);
+    };
+    const onKeyUp = (event: KeyboardEvent) => {
+      if (event.key === '0') holdOriginal(false);
+      if (event.key === '1') holdOne(false);
+    };
     window.addEventListener('keyup', onKeyUp);
     window.addEventListener('blur', letGo);
     return () => {
-      window.removeEventListener('keydown', onKey);
       window.removeEventListener('keyup', onKeyUp);
       window.removeEventListener('blur', letGo);
       letGo();
     };
-  }, [magnification, setMagnification, change, select, trials, selected, holdOriginal]);
+  }, [holdOriginal, holdOne]);
 
-  // Only these parts change pixels: a moved probe or another choice leaves every column as it is.
-  const columns = useMemo(() => {
-    const base = { ...useFrameStore.getState().prescription!, reading, mask, cleaning };
-    return { original: { ...base, recovery: null }, trials: trials.map((trial) => tried(base, trial)) };
-  }, [reading, mask, cleaning, trials]);
+  const middle = { x: Math.round(frame.width / 2), y: Math.round(frame.height / 2) };
+  const start = () => change((old) => suggestedStart(old, middle));
+  const withProbe = (old: Prescription): Prescription =>
+    old.probes.length > 0 ? old : { ...old, probes: [{ id: crypto.randomUUID(), name: '', ...middle }] };
+  const subject = useMemo(() => boundsOfMask(mask.operations, frame) ?? wholeOf(frame), [mask.operations, frame]);
 
-  const start = () => {
-    const eye = { x: Math.round(frame.width / 2), y: Math.round(frame.height / 2) };
-    change((old) => suggestedStart(old, eye));
-  };
+  useEffect(() => () => enter({ name: 'wall' }), [enter]);
+
+  const toWall = () => enter({ name: 'wall' });
+  if (room.name === 'close') {
+    const at = trials.findIndex(({ id }) => id === room.trialId);
+    const row = probes.findIndex(({ id }) => id === room.probeId);
+    if (at >= 0 && row >= 0) {
+      return (
+        <div className="stage room">
+          <CloseLook
+            frame={frame}
+            original={columns.original}
+            trial={columns.trials[at]}
+            title={`${trialLetter(at)} · ${trialName(trials[at])}`}
+            probe={probes[row]}
+            probeName={probes[row].name || `probe ${row + 1}`}
+            onClose={toWall}
+          />
+        </div>
+      );
+    }
+  }
+  if (room.name === 'which' && trials.length > 1 && probes.length > 0) {
+    return (
+      <div className="stage room">
+        <WhichIsBetter
+          frame={frame}
+          original={columns.original}
+          trials={trials}
+          tried={columns.trials}
+          probes={probes}
+          magnification={magnification}
+          onClose={toWall}
+        />
+      </div>
+    );
+  }
 
   return (
     <>
+      {trials.length > 0 && probes.length > 0 && (
+        <LeftCard>
+          <TradeChart
+            figures={figures}
+            selected={selected ? trials.indexOf(selected) : -1}
+            onSelect={(trial) => select(trials[trial].id)}
+          />
+        </LeftCard>
+      )}
       <div className="stage wall-stage">
         {probes.length === 0 || trials.length === 0 ? (
           <div className="wall-empty">
@@ -80,7 +166,14 @@ export function Trials() {
                 ? 'Press on the Overview at the places you would look at: the eye, fine texture, where the subject meets the background.'
                 : 'Start with the cause that was read, its runner-up and Edge contrast, all on Automatic.'}
             </p>
-            {trials.length === 0 && <Button onClick={start}>Suggested trials</Button>}
+            {trials.length === 0 && (
+              <div className="wall-starts">
+                <Button onClick={start}>Suggested trials</Button>
+                <Button variant="outline-primary" onClick={() => change((old) => addAllMethods(withProbe(old)))}>
+                  All methods on Automatic
+                </Button>
+              </div>
+            )}
           </div>
         ) : (
           <div className="wall" role="grid" aria-label="Wall">
@@ -101,6 +194,36 @@ export function Trials() {
                 />
               ))}
             </div>
+            {showsFromAfar && (
+              <div className="wall-row" role="row">
+                <div className="wall-side" role="rowheader">
+                  <span className="row-name">from afar</span>
+                </div>
+                {[columns.original, ...columns.trials].map((column, i) => (
+                  <div
+                    key={i === 0 ? 'original' : trials[i - 1].id}
+                    role="gridcell"
+                    className={i === 0 ? 'is-pinned' : trials[i - 1] === selected ? 'is-selected' : ''}
+                  >
+                    <WallCell
+                      frame={frame}
+                      original={columns.original}
+                      prescription={column}
+                      centre={{ x: subject.x + subject.width / 2, y: subject.y + subject.height / 2 }}
+                      magnification={100 * Math.min(CELL.width / subject.width, CELL.height / subject.height, 1)}
+                      {...CELL}
+                      showOriginal={isHoldingOriginal}
+                      showOriginalUnderPointer={isHoldingOne}
+                      rank={5000 + i}
+                      figures={null}
+                      isUnnamed
+                      label={i === 0 ? 'Original from afar' : `Trial ${trialLetter(i - 1)} from afar`}
+                      onPan={() => undefined}
+                    />
+                  </div>
+                ))}
+              </div>
+            )}
             {probes.map((probe, row) => {
               const offset = pans[probe.id] ?? { x: 0, y: 0 };
               const cell = {
@@ -139,6 +262,7 @@ export function Trials() {
                       prescription={columns.original}
                       showOriginal={false}
                       rank={row}
+                      figures={null}
                       label={`Original at probe ${row + 1}`}
                     />
                   </div>
@@ -148,6 +272,9 @@ export function Trials() {
                         {...cell}
                         prescription={columns.trials[i]}
                         showOriginal={isHoldingOriginal}
+                        showOriginalUnderPointer={isHoldingOne}
+                        figures={figures[i]?.[row] ?? null}
+                        onOpen={() => enter({ name: 'close', trialId: trial.id, probeId: probe.id })}
                         rank={(trial === selected ? 0 : 100) + row * 10 + i}
                         label={`Trial ${trialLetter(i)} at probe ${row + 1}`}
                       />
@@ -184,7 +311,11 @@ export function Trials() {
           >
             hold for the original <kbd>0</kbd>
           </button>
-          <span className="text-soft">drag a cell to pan its row</span>
+          <label>
+            <input type="checkbox" checked={showsFromAfar} onChange={(event) => setFromAfar(event.target.checked)} />{' '}
+            from afar
+          </label>
+          <span className="text-soft">drag a cell to pan its row · double-click for a close look</span>
         </div>
       </div>
       <section className="tray" aria-label="Tray">
@@ -194,11 +325,26 @@ export function Trials() {
             index={trials.indexOf(selected)}
             prescription={prescription}
             canAdd={trials.length < MOST_TRIALS}
+            onChoose={() => choose(selected)}
+            onStrip={() => setStripOf(selected)}
+            onWhich={() => enter({ name: 'which' })}
           />
         ) : (
           <p className="text-soft">Trials are set here once there is one.</p>
         )}
       </section>
+      {stripOf && (
+        <StripForm
+          trial={stripOf}
+          letter={trialLetter(trials.indexOf(stripOf))}
+          room={MOST_TRIALS - trials.length + 1}
+          onHide={() => setStripOf(null)}
+          onPlan={(plan) => {
+            change((old) => testStrip(old, stripOf.id, plan));
+            setStripOf(null);
+          }}
+        />
+      )}
     </>
   );
 }
@@ -233,7 +379,7 @@ function TrialHead({ trial, index, prescription, isSelected, onSelect }: TrialHe
         onClick={onSelect}
       >
         <span className="trial-method">
-          <strong>{trialLetter(index)}</strong> {METHOD_NAMES[trial.method]}
+          <strong>{trialLetter(index)}</strong> {trialName(trial)}
         </span>
         <span className="figure">
           {figures.join(' · ')} {isChosen && <em className="chosen-mark">{isChanged ? 'was chosen' : 'chosen'}</em>}

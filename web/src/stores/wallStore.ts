@@ -3,16 +3,27 @@ import { create } from 'zustand';
 export const MAGNIFICATIONS = [100, 200, 300, 400, 800] as const;
 export type Magnification = (typeof MAGNIFICATIONS)[number];
 
+export type WallRoom =
+  { readonly name: 'wall' | 'which' } | { readonly name: 'close'; readonly trialId: string; readonly probeId: string };
+
 interface WallState {
   readonly magnification: Magnification;
   /** How far each probe's row was panned from its probe, px of the frame. */
   readonly pans: Readonly<Record<string, { readonly x: number; readonly y: number }>>;
   readonly selectedId: string | null;
   readonly isHoldingOriginal: boolean;
+  /** Only the cell under the pointer shows the original. */
+  readonly isHoldingOne: boolean;
+  /** The cell that is looked at closely, or the sitting of "Which is better?". */
+  readonly room: WallRoom;
+  readonly showsFromAfar: boolean;
   setMagnification(value: Magnification): void;
   pan(probeId: string, byX: number, byY: number): void;
   select(id: string | null): void;
   holdOriginal(held: boolean): void;
+  holdOne(held: boolean): void;
+  enter(room: WallRoom): void;
+  setFromAfar(shown: boolean): void;
 }
 
 const REMEMBERED = 'vitrocept.magnification';
@@ -24,6 +35,9 @@ export const useWallStore = create<WallState>()((set) => ({
   pans: {},
   selectedId: null,
   isHoldingOriginal: false,
+  isHoldingOne: false,
+  room: { name: 'wall' },
+  showsFromAfar: false,
   setMagnification(magnification) {
     sessionStorage.setItem(REMEMBERED, String(magnification));
     set({ magnification });
@@ -35,4 +49,7 @@ export const useWallStore = create<WallState>()((set) => ({
     }),
   select: (selectedId) => set({ selectedId }),
   holdOriginal: (isHoldingOriginal) => set({ isHoldingOriginal }),
+  holdOne: (isHoldingOne) => set({ isHoldingOne }),
+  enter: (room) => set({ room }),
+  setFromAfar: (showsFromAfar) => set({ showsFromAfar }),
 }));

@@ -1,7 +1,9 @@
 import { useEffect, useId, useLayoutEffect, useRef, useState, useSyncExternalStore } from 'react';
-import { contentKey, DRAFT_TILE_PX, TILE_PX, tilesTouching, type Prescription, type Region } from '@vitrocept/core';
-import type { WantedTile, WorkerFrame } from '@vitrocept/workers';
+import type { Figures, Prescription, Region } from '@vitrocept/core';
+import type { WorkerFrame } from '@vitrocept/workers';
+import { AuditMarks } from '../parts/AuditMarks';
 import { tileEngine } from './tileEngine';
+import { layer, type Layered } from './tileKeys';
 
 export interface WallCellProps {
   readonly frame: WorkerFrame;
@@ -13,54 +15,45 @@ export interface WallCellProps {
   readonly width: number;
   readonly height: number;
   readonly showOriginal: boolean;
+  /** While the pointer is over this cell it shows the original. */
+  readonly showOriginalUnderPointer?: boolean;
   /** Place in the order of computing. */
   readonly rank: number;
   readonly label: string;
+  /** What the audit says at this probe; null while it is not known, or for the original. */
+  readonly figures: Figures | null;
+  /** Nothing may tell which trial it is. */
+  readonly isUnnamed?: boolean;
+  onOpen?(): void;
   onPan(byX: number, byY: number): void;
 }
 
 type CellState = 'current' | 'draft' | 'waiting' | { readonly failed: string };
 
-interface Layered {
-  readonly tile: Region;
-  readonly key: string;
-  readonly want: WantedTile;
-}
-
-/** Only what changes pixels goes into the key, so that renaming a probe redraws nothing. */
-function keyOf(prescription: Prescription): string {
-  const { reading, cleaning, mask, recovery } = prescription;
-  if (!recovery) return 'original';
-  const known = keys.get(prescription);
-  if (known) return known;
-  const key = contentKey([reading, cleaning, mask, { ...recovery, trialId: null }]);
-  keys.set(prescription, key);
-  return key;
-}
-
-const keys = new WeakMap<Prescription, string>();
-
-function layer(
-  frame: WorkerFrame,
-  prescription: Prescription,
-  view: Region,
-  effort: 'draft' | 'final',
-  rank: number,
-): Layered[] {
-  const plan = keyOf(prescription);
-  return tilesTouching(view, frame, effort === 'final' ? TILE_PX : DRAFT_TILE_PX).map((tile) => {
-    const key = `${frame.id} ${plan} ${effort} ${tile.x} ${tile.y}`;
-    return { tile, key, want: { key, rank, job: { frame, prescription, tile, effort } } };
-  });
-}
-
 /** One cell of the Wall: a trial's pixels at a probe, unsmoothed, from the same tiles that a render would write. */
 export function WallCell(props: WallCellProps) {
-  const { frame, prescription, original, centre, magnification, width, height, showOriginal, rank, label, onPan } =
-    props;
+  const {
+    frame,
+    prescription,
+    original,
+    centre,
+    magnification,
+    width,
+    height,
+    showOriginal: showsAllOriginals,
+    showOriginalUnderPointer = false,
+    rank,
+    label,
+    figures,
+    isUnnamed = false,
+    onPan,
+    onOpen,
+  } = props;
   const owner = useId();
   const canvas = useRef<HTMLCanvasElement>(null);
   const [state, setState] = useState<CellState>('waiting');
+  const [isOver, setIsOver] = useState(false);
+  const showOriginal = showsAllOriginals || (showOriginalUnderPointer && isOver);
   const version = useSyncExternalStore(tileEngine.subscribe, tileEngine.getVersion);
   const ratio = window.devicePixelRatio || 1;
   const scale = magnification / 100;
@@ -114,7 +107,9 @@ export function WallCell(props: WallCellProps) {
     const drafts = layer(frame, prescription, region, 'draft', 0);
     const signature = `${x} ${y} ${scale}`;
     const sameView = surface.dataset.view === signature;
-    context.imageSmoothingEnabled = false;
+    // Seen from afar pixels are gathered, never from near.
+    context.imageSmoothingEnabled = scale < 1;
+    context.imageSmoothingQuality = 'high';
     const anything = [...finals, ...drafts].some((part) => tileEngine.pictureOf(part.key));
     // While a changed trial has nothing new yet, its last pixels stay and are marked; they are never shown at another place.
     if (!sameView || showOriginal || isOriginal || anything || surface.dataset.original) {
@@ -139,7 +134,7 @@ export function WallCell(props: WallCellProps) {
   const drag = useRef<{ x: number; y: number } | null>(null);
   const name = typeof state === 'string' ? state : 'failed';
   return (
-    <div className={`wall-cell is-${name}`} style={{ width, height }} data-state={name}>
+    <div className={`wall-cell is-${name}`} style={{ width }} data-state={name}>
       <canvas
         ref={canvas}
         width={Math.round(width * ratio)}
@@ -157,6 +152,9 @@ export function WallCell(props: WallCellProps) {
           onPan(((drag.current.x - event.clientX) * ratio) / scale, ((drag.current.y - event.clientY) * ratio) / scale);
           drag.current = { x: event.clientX, y: event.clientY };
         }}
+        onPointerEnter={() => setIsOver(true)}
+        onPointerLeave={() => setIsOver(false)}
+        onDoubleClick={onOpen}
         onPointerUp={() => (drag.current = null)}
         onPointerCancel={() => (drag.current = null)}
       />
@@ -167,6 +165,15 @@ export function WallCell(props: WallCellProps) {
         <button type="button" className="cell-failure" onClick={() => tileEngine.retry()}>
           {state.failed} Try again.
         </button>
+      )}
+      {!isUnnamed && (
+        <div className="cell-foot">
+          {isOriginal ? (
+            <span className="figure">{Math.round(magnification)} %</span>
+          ) : (
+            <AuditMarks figures={figures} />
+          )}
+        </div>
       )}
     </div>
   );

@@ -1,4 +1,5 @@
 import { TilePool, type MaskJob, type ShownTile, type WantedTile } from '@vitrocept/workers';
+import type { TileAudit } from '@vitrocept/core';
 import kernelsUrl from '@vitrocept/kernels/wasm/kernels.wasm?url';
 
 /** About 1 MB each. */
@@ -7,6 +8,7 @@ const MOST_PICTURES = 260;
 /** Computed tiles as pictures, and who on the page wants which. Pixels stay here, never in a store. */
 class TileEngine {
   private readonly pictures = new Map<string, HTMLCanvasElement>();
+  private readonly audits = new Map<string, TileAudit>();
   private readonly failures = new Map<string, string>();
   private readonly owners = new Map<string, readonly WantedTile[]>();
   private readonly listeners = new Set<() => void>();
@@ -42,6 +44,14 @@ class TileEngine {
     return picture;
   }
 
+  isDone(key: string): boolean {
+    return this.pictures.has(key);
+  }
+
+  auditOf(key: string): TileAudit | null {
+    return this.audits.get(key) ?? null;
+  }
+
   failureOf(key: string): string | null {
     return this.failures.get(key) ?? null;
   }
@@ -63,15 +73,17 @@ class TileEngine {
 
   getVersion = () => this.version;
 
-  private keep(key: string, { width, height, rgba }: ShownTile): void {
+  private keep(key: string, { width, height, rgba, audit }: ShownTile): void {
     const canvas = document.createElement('canvas');
     canvas.width = width;
     canvas.height = height;
     canvas.getContext('2d')!.putImageData(new ImageData(rgba, width, height), 0, 0);
     this.pictures.set(key, canvas);
+    if (audit) this.audits.set(key, audit);
     for (const old of this.pictures.keys()) {
       if (this.pictures.size <= MOST_PICTURES) break;
       this.pictures.delete(old);
+      this.audits.delete(old);
     }
     this.tell();
   }

@@ -1,0 +1,62 @@
+import {
+  auditMargin,
+  contentKey,
+  DRAFT_TILE_PX,
+  grow,
+  operationsNear,
+  reachOfPrescription,
+  TILE_PX,
+  tilesTouching,
+  type Prescription,
+  type Region,
+} from '@vitrocept/core';
+import type { WantedTile, WorkerFrame } from '@vitrocept/workers';
+
+export interface Layered {
+  readonly tile: Region;
+  readonly key: string;
+  readonly want: WantedTile;
+}
+
+/** What a prescription does to one tile, and its key: equal keys, equal pixels. */
+interface TilePlan {
+  readonly prescription: Prescription;
+  readonly key: string;
+}
+
+const plans = new WeakMap<Prescription, Map<string, TilePlan>>();
+
+/** Only what changes the tile's pixels goes into the key: a dab elsewhere or another name redraws nothing. */
+function planOf(prescription: Prescription, tile: Region): TilePlan {
+  const { reading, cleaning, mask, recovery } = prescription;
+  if (!recovery) return { prescription, key: 'original' };
+  const place = `${tile.x} ${tile.y} ${tile.width} ${tile.height}`;
+  const known = plans.get(prescription) ?? new Map<string, TilePlan>();
+  plans.set(prescription, known);
+  const found = known.get(place);
+  if (found) return found;
+  const reach = Math.max(reachOfPrescription(prescription), auditMargin(prescription));
+  const near = { ...mask, operations: operationsNear(mask.operations, grow(tile, reach)) };
+  const plan = {
+    prescription: { ...prescription, mask: near },
+    key: contentKey([reading, cleaning, near.operations, near.opacityPercent, { ...recovery, trialId: null }]),
+  };
+  known.set(place, plan);
+  return plan;
+}
+
+/** The tiles that `region` touches, as a prescription makes them. */
+export function layer(
+  frame: WorkerFrame,
+  prescription: Prescription,
+  region: Region,
+  effort: 'draft' | 'final',
+  rank: number,
+): Layered[] {
+  return tilesTouching(region, frame, effort === 'final' ? TILE_PX : DRAFT_TILE_PX).map((tile) => {
+    const plan = planOf(prescription, tile);
+    const key = `${frame.id} ${plan.key} ${effort} ${tile.x} ${tile.y}`;
+    const audits = effort === 'final' && prescription.recovery !== null;
+    return { tile, key, want: { key, rank, job: { frame, prescription: plan.prescription, tile, effort, audits } } };
+  });
+}

@@ -1,0 +1,39 @@
+import { contentKey, type Prescription, type Region, type SolvedTile } from '@vitrocept/core';
+
+/** About 15 MB each. */
+const MOST_TILES = 3;
+
+/** The last tiles that were solved: Amount only mixes the answer with the original, so its slider need not wait. */
+export class SolvedTiles {
+  private readonly known = new Map<string, SolvedTile>();
+
+  /** What `solve` gives, or what it gave before at another Amount. */
+  of(
+    frameId: string,
+    prescription: Prescription,
+    tile: Region,
+    effort: string,
+    solve: () => SolvedTile | null,
+  ): SolvedTile | null {
+    const { reading, cleaning, mask, recovery } = prescription;
+    if (!recovery || recovery.amount.value === 0) return solve();
+    const key = contentKey([
+      frameId,
+      tile,
+      effort,
+      reading,
+      cleaning,
+      mask,
+      { ...recovery, amount: null, trialId: null },
+    ]);
+    const found = this.known.get(key);
+    this.known.delete(key);
+    const solved = found ? { ...found, share: recovery.amount.value / 100 } : solve();
+    if (solved) this.known.set(key, solved);
+    for (const old of this.known.keys()) {
+      if (this.known.size <= MOST_TILES) break;
+      this.known.delete(old);
+    }
+    return solved;
+  }
+}

@@ -1,4 +1,5 @@
 import { parseArgs } from 'node:util';
+import { auditRates } from './auditRates';
 import { crops } from './crops';
 import { quality } from './quality';
 import { speed } from './speed';
@@ -12,7 +13,10 @@ const [command, pattern] = positionals;
 if (command === undefined) await speed(values.json ?? null);
 else if (command === 'quality') await quality(pattern ? new RegExp(pattern) : null);
 else if (command === 'crops') await crops();
+else if (command === 'audit') await auditRates(pattern ? new RegExp(pattern) : null);
 else {
-  console.error('Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], or npm run bench -- crops');
+  console.error(
+    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], or npm run bench -- crops',
+  );
   process.exitCode = 2;
 }

@@ -37,6 +37,10 @@ export const SCENES: readonly SceneSource[] = [
   { name: 'tissue', file: `${SCIENCE}/ihc.png`, shrink: 1, x: 0, y: 0 },
   { name: 'text', file: `${SCIENCE}/page.png`, shrink: 1, x: 0, y: 0 },
   { name: 'marten', file: 'demo/truth/marten.jpg', shrink: 1, x: 490, y: 320 },
+  { name: 'puppet face', file: 'demo/truth/puppet.jpg', shrink: 1, x: 700, y: 300 },
+  { name: 'puppet hair', file: 'demo/truth/puppet.jpg', shrink: 1, x: 620, y: 0 },
+  { name: 'marten back', file: 'demo/truth/marten.jpg', shrink: 1, x: 1100, y: 500 },
+  { name: 'beetle wing', file: 'demo/truth/beetle.jpg', shrink: 1, x: 300, y: 700 },
   { name: 'weevil', file: 'demo/truth/beetle.jpg', shrink: 1, x: 740, y: 440 },
 ];
 

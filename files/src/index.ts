@@ -12,3 +12,4 @@ export * from './nodeKernels';
 export * from './sampleFile';
 export * from './viewJpeg';
 export * from './clippingView';
+export * from './alignVersion';

@@ -8,6 +8,8 @@ export interface DataFolder {
   original(sha256: string): string;
   /** Decoded samples of an original; can be deleted and made again. */
   samples(sha256: string): string;
+  /** An outside version on a frame's grid; can be deleted and made again. */
+  versionSamples(frameSha256: string, sha256: string): string;
   readonly incoming: string;
   readonly outbox: string;
 }
@@ -30,6 +32,8 @@ export function openDataFolder(path: string): DataFolder {
     database: join(root, 'vitrocept.sqlite'),
     original: (sha256) => join(originals, sha256.slice(0, 2), sha256),
     samples: (sha256) => join(derived, `${sha256}.samples`),
+    versionSamples: (frameSha256, sha256) =>
+      join(derived, `${frameSha256.slice(0, 24)}-${sha256.slice(0, 24)}.version`),
     incoming,
     outbox,
   };

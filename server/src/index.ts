@@ -2,4 +2,5 @@
 export type { FrameSummary, ShootDetail, ShootSummary } from './routes/views';
 export type { RenderJob, RenderState } from './db/renderJobs';
 export type { FirstReading } from './db/readings';
+export type { OutsideVersion } from './db/outsideVersions';
 export type { SavedPrescription } from './db/prescriptions';

@@ -5,6 +5,7 @@ import { frameStore } from './db/frames';
 import { prescriptionStore } from './db/prescriptions';
 import { readingStore } from './db/readings';
 import { renderJobStore } from './db/renderJobs';
+import { outsideVersionStore } from './db/outsideVersions';
 import { shootStore } from './db/shoots';
 import { firstReadings, type FirstReadings } from './readings/firstReadings';
 import { renderQueue, type RenderQueue } from './renders/queue';
@@ -16,6 +17,7 @@ export interface Stores {
   readonly readings: ReturnType<typeof readingStore>;
   readonly prescriptions: ReturnType<typeof prescriptionStore>;
   readonly renders: ReturnType<typeof renderJobStore>;
+  readonly versions: ReturnType<typeof outsideVersionStore>;
 }
 
 /** Everything the routes work with. */
@@ -43,6 +45,7 @@ export function openServices(dataPath: string, log: (line: string) => void): Ser
       readings: readingStore(db),
       prescriptions: prescriptionStore(db),
       renders: renderJobStore(db),
+      versions: outsideVersionStore(db),
     },
     crew,
     readings: firstReadings(() => services),

@@ -1,4 +1,4 @@
-import type { AcceptedReading, Figure, Figures, Method, Pile, Verdict } from '@vitrocept/core';
+import type { AcceptedReading, Figure, Figures, Method, Pile, ProposalKind, Verdict } from '@vitrocept/core';
 
 export const METHOD_NAMES: Record<Method, string> = {
   'ordinary-softness': 'Ordinary softness',
@@ -90,9 +90,9 @@ export function figureText(measure: Measure, { value, verdict }: Figure): string
 }
 
 const UNPROVEN_SENTENCES = {
-  brightness: 'detail here contradicts the photograph',
-  hue: 'colours here contradict the photograph',
-  unsupported: 'detail here is finer than the photograph can vouch for',
+  brightness: 'detail contradicts the photograph',
+  hue: 'colours contradict the photograph',
+  unsupported: 'detail is finer than the photograph can vouch for',
 } as const;
 
 /** The worst of an audit in plain words. */
@@ -171,6 +171,14 @@ export function settingsOfMethod(method: Method): SettingKey[] {
       (key !== 'noiseGuard' || method !== 'edge-contrast'),
   );
 }
+
+export const PROPOSAL_NAMES: Record<ProposalKind, string> = {
+  'perhaps-an-eye': 'perhaps an eye',
+  'finest-texture': 'finest texture',
+  'strongest-edge': 'strongest edge',
+  'small-enclosed-area': 'small enclosed area',
+  'background-edge': 'background edge',
+};
 
 /** A trial's own name, or its method's. */
 export const trialName = ({ name, method }: { readonly name?: string; readonly method: Method }) =>

@@ -2,18 +2,28 @@ import * as Comlink from 'comlink';
 import {
   auditMargin,
   auditTile,
+  auditVersion,
+  coveredBy,
+  createPlane,
+  cropPlane,
   drawMask,
   DRAFT_EFFORT,
   encodeTile,
   FINAL_EFFORT,
   grow,
+  proposeProbes,
   reachOfPrescription,
   solveTile,
+  VERSION_MARGIN,
   type Kernels,
+  type Plane,
+  type Prescription,
+  type Region,
+  type RenderSource,
 } from '@vitrocept/core';
 import { createKernels } from '@vitrocept/kernels';
-import { codesOf, spaceOf } from './frameSamples';
-import type { WorkerApi } from './protocol';
+import { codesOf, spaceOf, versionCodesOf } from './frameSamples';
+import type { JobVersion, ShownTile, WorkerApi, WorkerFrame } from './protocol';
 import { shownPixels } from './shown';
 import { SolvedTiles } from './solvedTiles';
 
@@ -28,11 +38,12 @@ const api: WorkerApi = {
     await kernels;
   },
 
-  async showTile({ frame, prescription, tile, effort, audits }, stop) {
+  async showTile({ frame, prescription, tile, effort, audits, version }, stop) {
     if (!kernels) throw new Error('The worker was not warmed up.');
     const flag = new Int32Array(stop);
     const space = await spaceOf(frame);
     const source = { frame, space };
+    if (version) return showVersion(source, prescription, version, tile, frame, await kernels);
     const reach = Math.max(reachOfPrescription(prescription), audits ? auditMargin(prescription) : 0);
     const piece = await codesOf(frame, grow(tile, reach));
     const work = {
@@ -55,6 +66,63 @@ const api: WorkerApi = {
     const values = new Float32Array(data);
     return Comlink.transfer({ width, height, values }, [values.buffer]);
   },
+
+  async proposeProbes({ frame, operations }) {
+    const luma = await smallLuma(frame);
+    const scale = luma.width / frame.width;
+    const subject =
+      operations.length > 0
+        ? fitted(drawMask(operations, { x: 0, y: 0, width: frame.width, height: frame.height }, scale), luma)
+        : null;
+    return proposeProbes(luma, subject).map(({ kind, x, y }) => ({
+      kind,
+      x: Math.round((x + 0.5) / scale - 0.5),
+      y: Math.round((y + 0.5) / scale - 0.5),
+    }));
+  },
 };
+
+/** A tile of an outside version, judged as our own are. */
+async function showVersion(
+  source: RenderSource,
+  { reading }: Prescription,
+  { id, width, height, placement }: JobVersion,
+  tile: Region,
+  frame: WorkerFrame,
+  loaded: Kernels,
+): Promise<ShownTile> {
+  const wide = grow(tile, VERSION_MARGIN);
+  const original = await codesOf(frame, wide);
+  const version = await versionCodesOf(frame, id, wide);
+  const covered = coveredBy({ width, height }, placement, wide, wide.x, wide.y);
+  const effort = { ...FINAL_EFFORT, kernels: loaded };
+  const audit = auditVersion(source, reading, original, version, tile, covered, frame.bits, effort);
+  const { codes } = encodeTile(source, version, tile, null);
+  const rgba = shownPixels(codes, source.space, source.space.description === 'sRGB');
+  return Comlink.transfer({ width: tile.width, height: tile.height, rgba, audit }, [rgba.buffer]);
+}
+
+const SMALL_SIDE = 1080;
+
+/** The frame as the page shows it, encoded luma 0..1. */
+async function smallLuma(frame: WorkerFrame): Promise<Plane> {
+  const response = await fetch(`/api/frames/${frame.id}/view.jpg?side=${SMALL_SIDE}`);
+  if (!response.ok) throw new Error(`The server answered ${response.status} for the frame's view.`);
+  const bitmap = await createImageBitmap(await response.blob());
+  const { width, height } = bitmap;
+  const context = new OffscreenCanvas(width, height).getContext('2d')!;
+  context.drawImage(bitmap, 0, 0);
+  const { data } = context.getImageData(0, 0, width, height);
+  const luma = createPlane(width, height);
+  for (let i = 0; i < luma.data.length; i++) {
+    luma.data[i] = (0.2126 * data[4 * i] + 0.7152 * data[4 * i + 1] + 0.0722 * data[4 * i + 2]) / 255;
+  }
+  return luma;
+}
+
+/** The same plane at another's size; rounding may have made it a sample larger or smaller. */
+function fitted(plane: Plane, { width, height }: Plane): Plane {
+  return plane.width === width && plane.height === height ? plane : cropPlane(plane, { x: 0, y: 0, width, height });
+}
 
 Comlink.expose(api);

@@ -23,11 +23,22 @@ export function spaceOf(frame: WorkerFrame): Promise<ColourSpace> {
 export function codesOf(frame: WorkerFrame, wanted: Region): Promise<CodePiece> {
   const region = intersect(wanted, wholeOf(frame));
   const url = `/api/frames/${frame.id}/samples?x=${region.x}&y=${region.y}&width=${region.width}&height=${region.height}`;
+  return piece(url, region, frame.channels, frame.bits);
+}
+
+/** The same of an outside version laid onto the frame. */
+export function versionCodesOf(frame: WorkerFrame, versionId: string, wanted: Region): Promise<CodePiece> {
+  const region = intersect(wanted, wholeOf(frame));
+  const url = `/api/frames/${frame.id}/versions/${versionId}/samples?x=${region.x}&y=${region.y}&width=${region.width}&height=${region.height}`;
+  return piece(url, region, frame.channels, 16);
+}
+
+function piece(url: string, region: Region, channels: 1 | 3, bits: 8 | 16): Promise<CodePiece> {
   return remembered(pieces, url, MOST_PIECES, async () => {
     const bytes = await bytesFrom(url);
     const codes =
-      frame.bits === 16 ? new Uint16Array(bytes) : Uint16Array.from(new Uint8Array(bytes), (value) => value * 257);
-    return { region, channels: frame.channels, codes };
+      bits === 16 ? new Uint16Array(bytes) : Uint16Array.from(new Uint8Array(bytes), (value) => value * 257);
+    return { region, channels, codes };
   });
 }
 

@@ -1,5 +1,6 @@
 import * as Comlink from 'comlink';
-import type { DrawnMask, MaskJob, ShownTile, TileJob, WorkerApi } from './protocol';
+import type { ProbeProposal } from '@vitrocept/core';
+import type { DrawnMask, MaskJob, ProposeJob, ShownTile, TileJob, WorkerApi } from './protocol';
 
 export interface WantedTile {
   /** Says what the tile shows: equal keys, equal pixels. */
@@ -47,6 +48,11 @@ export class TilePool {
   async drawMask(job: MaskJob): Promise<DrawnMask> {
     const free = this.hands.find((hand) => !hand.busy) ?? this.hands[0];
     return free.api.drawMask(job);
+  }
+
+  async proposeProbes(job: ProposeJob): Promise<ProbeProposal[]> {
+    const free = this.hands.find((hand) => !hand.busy) ?? this.hands[0];
+    return free.api.proposeProbes(job);
   }
 
   private hire(): Hand {

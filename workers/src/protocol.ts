@@ -1,4 +1,4 @@
-import type { MaskOperation, Prescription, Region, TileAudit } from '@vitrocept/core';
+import type { MaskOperation, Placement, Prescription, ProbeProposal, Region, Size, TileAudit } from '@vitrocept/core';
 
 /** A frame as the worker must know it to fetch and decode its samples. */
 export interface WorkerFrame {
@@ -9,6 +9,12 @@ export interface WorkerFrame {
   readonly bits: 8 | 16;
 }
 
+/** An outside version as the worker must know it. */
+export interface JobVersion extends Size {
+  readonly id: string;
+  readonly placement: Placement;
+}
+
 /** One tile of the result of a prescription, for showing. */
 export interface TileJob {
   readonly frame: WorkerFrame;
@@ -17,6 +23,8 @@ export interface TileJob {
   readonly effort: 'draft' | 'final';
   /** Also hold the result against the photograph; only final tiles are audited. */
   readonly audits: boolean;
+  /** An outside version laid onto the frame; then the prescription only says what was read. */
+  readonly version?: JobVersion;
 }
 
 /** sRGB, 8 bits, opaque, row by row. */
@@ -40,9 +48,17 @@ export interface DrawnMask {
   readonly values: Float32Array<ArrayBuffer>;
 }
 
+/** Looks over the whole frame for places worth a probe. */
+export interface ProposeJob {
+  readonly frame: WorkerFrame;
+  readonly operations: readonly MaskOperation[];
+}
+
 /** What a worker offers. Word 0 of `stop` set to 1 asks it to give up soon with an error named STOPPED. */
 export interface WorkerApi {
   warmUp(kernelsUrl: string): Promise<void>;
   showTile(job: TileJob, stop: SharedArrayBuffer): Promise<ShownTile>;
   drawMask(job: MaskJob): Promise<DrawnMask>;
+  /** Places in px of the frame. */
+  proposeProbes(job: ProposeJob): Promise<ProbeProposal[]>;
 }

@@ -27,10 +27,10 @@ export interface TileAudit extends RegionAudit {
 const CAUTIOUS_GUARD = 10;
 const CAUTIOUS_ITERATIONS = 12;
 /** Power at frequency 1 where no reading kept it; natural pictures lie around it. */
-const USUAL_SIGNAL = 2e-5;
+export const USUAL_SIGNAL = 2e-5;
 /** A fitted blur that explains less says nothing about the rest. */
-const LEAST_TAKEN_BACK = 0.6;
-const MOST_FITTED_REACH = 9;
+export const LEAST_TAKEN_BACK = 0.6;
+export const MOST_FITTED_REACH = 9;
 
 /**
  * Audits one tile of the grid from what its rendering computed.

@@ -66,5 +66,22 @@ export interface ClippingTask {
   readonly side: number;
 }
 
+export interface AlignTask {
+  readonly kind: 'align';
+  readonly original: string;
+  readonly version: string;
+  /** Where the version's samples on the frame's grid go, when it can be laid on. */
+  readonly samples: string;
+}
+
 export type Task =
-  TonesTask | ClippingTask | ReadingTask | TilesTask | TileTask | EncodeTask | CopyTask | InspectTask | ViewTask;
+  | AlignTask
+  | TonesTask
+  | ClippingTask
+  | ReadingTask
+  | TilesTask
+  | TileTask
+  | EncodeTask
+  | CopyTask
+  | InspectTask
+  | ViewTask;

@@ -18,6 +18,7 @@ import {
   type Region,
 } from '@vitrocept/core';
 import {
+  alignVersion,
   clippingView,
   encodeCopy,
   ensureSamples,
@@ -28,7 +29,7 @@ import {
   viewJpeg,
   writeAtomically,
 } from '@vitrocept/files';
-import type { EncodeTask, InspectTask, ReadingTask, Task, TileTask } from './tasks';
+import type { AlignTask, EncodeTask, InspectTask, ReadingTask, Task, TileTask } from './tasks';
 
 /** Runs one task in a worker thread. Known refusals come back as values: errors lose their code between threads. */
 export default async function work(task: Task): Promise<unknown> {
@@ -44,6 +45,8 @@ function perform(task: Task): unknown {
   switch (task.kind) {
     case 'inspect':
       return inspect(task);
+    case 'align':
+      return alignOne(task);
     case 'view':
       return viewJpeg(task.path, task.side);
     case 'tones':
@@ -61,6 +64,14 @@ function perform(task: Task): unknown {
     case 'encode':
       return encode(task);
   }
+}
+
+async function alignOne({ original, version, samples }: AlignTask) {
+  const { alignment, width, height, codes } = await alignVersion(original, version, await nodeKernels());
+  if (alignment.isAligned) {
+    await writeAtomically(samples, new Uint8Array(codes.buffer, codes.byteOffset, codes.byteLength));
+  }
+  return { alignment, width, height };
 }
 
 async function inspect({ path, samples }: InspectTask) {

@@ -63,7 +63,7 @@ export function bringInFile(services: Services, shootId: string, path: string): 
   return bringIn(services, shootId, basename(path), createReadStream(path));
 }
 
-async function store(content: Readable, temporary: string): Promise<string> {
+export async function store(content: Readable, temporary: string): Promise<string> {
   const hash = createHash('sha256');
   let bytes = 0;
   await pipeline(
@@ -85,7 +85,7 @@ async function store(content: Readable, temporary: string): Promise<string> {
 }
 
 /** Flushed, then put in place by a rename or, where that cannot be, a copy; never over what is there. */
-async function keep(temporary: string, place: string): Promise<void> {
+export async function keep(temporary: string, place: string): Promise<void> {
   if (existsSync(place)) return;
   await mkdir(dirname(place), { recursive: true });
   const file = await open(temporary, 'r');
@@ -97,7 +97,7 @@ async function keep(temporary: string, place: string): Promise<void> {
 }
 
 /** A name for showing and saving: no folders, no control characters. */
-function cleanName(name: string): string {
+export function cleanName(name: string): string {
   const bare = basename(name.replaceAll('\\', '/'))
     .replace(/[\u0000-\u001f\u007f]/g, '')
     .trim();

@@ -7,16 +7,10 @@ import type { Services } from '../services';
 import type { Frame } from '../db/frames';
 import { sampleFileOf } from '../originals/sampleFileOf';
 import { HttpError, notFound } from './errors';
-import { idParams, STRICT, whole } from './schemas';
+import { idParams, regionQuery, STRICT, whole } from './schemas';
 import { frameSummary } from './views';
 
 const viewQuery = object({ side: whole(64, 6144) }).noUnknown();
-const regionQuery = object({
-  x: whole(-100000, 100000),
-  y: whole(-100000, 100000),
-  width: whole(1, 4096),
-  height: whole(1, 4096),
-}).noUnknown();
 const readingBody = object({
   box: object({
     x: number().required(),

@@ -10,3 +10,10 @@ export const idParams = object({
 
 /** A whole number in a query string. */
 export const whole = (least: number, most: number) => number().integer().min(least).max(most).required();
+
+export const regionQuery = object({
+  x: whole(-100000, 100000),
+  y: whole(-100000, 100000),
+  width: whole(1, 4096),
+  height: whole(1, 4096),
+}).noUnknown();

@@ -1,5 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { FrameSummary, RenderJob, SavedPrescription, ShootDetail, ShootSummary } from '@vitrocept/server';
+import type {
+  FrameSummary,
+  OutsideVersion,
+  RenderJob,
+  SavedPrescription,
+  ShootDetail,
+  ShootSummary,
+} from '@vitrocept/server';
 import { api, send } from './client';
 
 export interface FrameDetail extends FrameSummary {
@@ -38,6 +45,14 @@ export function useFrame(id: string) {
 
 export function isUnderway(job: RenderJob): boolean {
   return job.state === 'queued' || job.state === 'running';
+}
+
+export function useVersions(frameId: string) {
+  return useQuery({
+    queryKey: ['versions', frameId],
+    queryFn: () => api<OutsideVersion[]>(`/api/frames/${frameId}/versions`),
+    refetchOnWindowFocus: false,
+  });
 }
 
 export function useRenders() {

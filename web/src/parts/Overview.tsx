@@ -1,6 +1,15 @@
 import { contours, geoPath } from 'd3';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
-import { MOST_PROBES, wholeOf, type Prescription, type Probe } from '@vitrocept/core';
+import {
+  MOST_PROBES,
+  regionOfProbe,
+  wholeOf,
+  type Prescription,
+  type Probe,
+  type ProbeProposal,
+} from '@vitrocept/core';
+import { PROPOSAL_NAMES } from '../words';
+import { ProbeLine } from './ProbeLine';
 import type { FrameDetail } from '../api/queries';
 import { useFrameStore } from '../stores/frameStore';
 import { tileEngine } from '../surfaces/tileEngine';
@@ -25,6 +34,11 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
   const map = useRef<SVGSVGElement>(null);
   const dragged = useRef<string | null>(null);
   const outline = useMaskOutline(frame, prescription);
+  const [proposals, setProposals] = useState<readonly ProbeProposal[] | 'looking' | null>(null);
+  const [shown, setShown] = useState<ProbeProposal | null>(null);
+  const [pickedId, setPickedId] = useState<string | null>(null);
+  const picked = prescription.probes.find(({ id }) => id === pickedId) ?? prescription.probes.at(-1) ?? null;
+  const open = Array.isArray(proposals) ? (proposals as readonly ProbeProposal[]) : [];
   const isFull = prescription.probes.length >= MOST_PROBES;
 
   const placeOf = (event: PointerEvent) => {
@@ -50,6 +64,25 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
     event.stopPropagation();
   };
 
+  const accept = (proposal: ProbeProposal) => {
+    const probe = {
+      id: crypto.randomUUID(),
+      name: PROPOSAL_NAMES[proposal.kind],
+      ...within(frame, proposal.x, proposal.y),
+    };
+    change((old) => ({ ...old, probes: [...old.probes, probe] }));
+    setPickedId(probe.id);
+    setProposals(open.filter((other) => other !== proposal));
+  };
+  const propose = async () => {
+    setProposals('looking');
+    try {
+      setProposals(await tileEngine.proposeProbes({ frame, operations: prescription.mask.operations }));
+    } catch {
+      setProposals([]);
+    }
+  };
+
   return (
     <section className="card-plain overview" aria-label="Overview">
       <svg
@@ -61,6 +94,7 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
           if (!placesProbes || isFull || event.button !== 0) return;
           const probe = { id: crypto.randomUUID(), name: '', ...placeOf(event) };
           change((old) => ({ ...old, probes: [...old.probes, probe] }), `probe ${probe.id}`);
+          setPickedId(probe.id);
           dragged.current = probe.id;
           map.current!.setPointerCapture(event.pointerId);
         }}
@@ -84,6 +118,15 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
             <path d={outline.path} className="mask-outline" vectorEffect="non-scaling-stroke" />
           </g>
         )}
+        {open.map((proposal) => (
+          <circle
+            key={proposal.kind}
+            className={`proposal-mark ${proposal === shown ? 'is-shown' : ''}`}
+            cx={(proposal.x + 0.5) * scale}
+            cy={(proposal.y + 0.5) * scale}
+            r={6}
+          />
+        ))}
         {prescription.probes.map((probe, i) => (
           <g
             key={probe.id}
@@ -97,18 +140,59 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
               if (!placesProbes || event.button !== 0) return;
               event.stopPropagation();
               dragged.current = probe.id;
+              setPickedId(probe.id);
               map.current!.setPointerCapture(event.pointerId);
             }}
+            onFocus={() => setPickedId(probe.id)}
           >
+            {placesProbes && (
+              <rect
+                className="probe-square"
+                x={(-regionOfProbe(probe).width * scale) / 2}
+                y={(-regionOfProbe(probe).width * scale) / 2}
+                width={regionOfProbe(probe).width * scale}
+                height={regionOfProbe(probe).width * scale}
+              />
+            )}
             <rect x={-9} y={-7} width={18} height={14} />
             <text y={4}>{i + 1}</text>
           </g>
         ))}
       </svg>
       {placesProbes && (
-        <p className="hint">
-          {isFull ? `${MOST_PROBES} probes are the most.` : 'Press on the picture to place a probe; drag to move it.'}
-        </p>
+        <>
+          {picked && <ProbeLine key={picked.id} probe={picked} probes={prescription.probes} />}
+          {proposals === 'looking' && <p className="hint">looking over the frame …</p>}
+          {Array.isArray(proposals) && (
+            <ul className="proposals" aria-label="Proposed probes">
+              {open.map((proposal) => (
+                <li key={proposal.kind}>
+                  <button
+                    type="button"
+                    className="link-button"
+                    disabled={isFull}
+                    onPointerEnter={() => setShown(proposal)}
+                    onPointerLeave={() => setShown(null)}
+                    onClick={() => accept(proposal)}
+                  >
+                    + {PROPOSAL_NAMES[proposal.kind]}
+                  </button>
+                </li>
+              ))}
+              {open.length === 0 && <li className="text-soft">nothing more to propose</li>}
+            </ul>
+          )}
+          <p className="hint">
+            {isFull
+              ? `${MOST_PROBES} probes are the most.`
+              : 'Press on the picture to place a probe; drag to move it. '}
+            {!isFull && proposals === null && (
+              <button type="button" className="link-button" onClick={() => void propose()}>
+                Propose some
+              </button>
+            )}
+          </p>
+        </>
       )}
     </section>
   );

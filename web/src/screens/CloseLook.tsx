@@ -8,7 +8,7 @@ import { useFrameStore } from '../stores/frameStore';
 import { MAGNIFICATIONS, useWallStore, type Magnification } from '../stores/wallStore';
 import { drawAudit } from '../surfaces/drawAudit';
 import { tileEngine } from '../surfaces/tileEngine';
-import { layer } from '../surfaces/tileKeys';
+import { layer, type Column } from '../surfaces/tileKeys';
 import { figuresAt } from '../surfaces/useAudits';
 import { drawTiles, pixelOf, useTiles } from '../surfaces/useTiles';
 import { figureText, MEASURE_NAMES, MEASURES, worstSentence } from '../words';
@@ -31,7 +31,7 @@ const DIFFERENCE_GAIN = 4;
 interface CloseLookProps {
   readonly frame: WorkerFrame;
   readonly original: Prescription;
-  readonly trial: Prescription;
+  readonly trial: Column;
   readonly title: string;
   readonly probe: Probe;
   readonly probeName: string;
@@ -247,13 +247,15 @@ export function CloseLook({ frame, original, trial, title, probe, probeName, onC
                             >
                               go there
                             </button>
-                            <button
-                              type="button"
-                              className="link-button"
-                              onClick={() => change((old) => paintBack(old, figure.at!, 24))}
-                            >
-                              paint original back here
-                            </button>
+                            {!trial.outside && (
+                              <button
+                                type="button"
+                                className="link-button"
+                                onClick={() => change((old) => paintBack(old, figure.at!, 24))}
+                              >
+                                paint original back here
+                              </button>
+                            )}
                           </span>
                         )}
                       </dd>

@@ -7,6 +7,11 @@ import { useFrameStore } from '../stores/frameStore';
 import { MAGNIFICATIONS, useWallStore, type Magnification } from '../stores/wallStore';
 import { WallCell } from '../surfaces/WallCell';
 import { trialLetter, trialName } from '../words';
+import { VersionHead } from '../parts/VersionHead';
+import { VersionArea } from '../parts/VersionArea';
+import { useVersions } from '../api/queries';
+import type { OutsideVersion } from '@vitrocept/server';
+import type { Column } from '../surfaces/tileKeys';
 import { useAudits } from '../surfaces/useAudits';
 import { CloseLook } from './CloseLook';
 import { LeftCard, useWorkspace } from './FrameWorkspace';
@@ -49,7 +54,18 @@ export function Trials() {
     const base = { ...useFrameStore.getState().prescription!, reading, mask, cleaning };
     return { original: { ...base, recovery: null }, trials: trials.map((trial) => tried(base, trial)) };
   }, [reading, mask, cleaning, trials]);
-  const figures = useAudits(frame, columns.trials, probes);
+  const { data: versions = NO_VERSIONS } = useVersions(frame.id);
+  const outside = useMemo(
+    (): Column[] =>
+      versions.map(({ id, width, height, alignment: { placement } }) => ({
+        ...columns.original,
+        outside: { id, width, height, placement },
+      })),
+    [versions, columns],
+  );
+  const all = useMemo(() => [...columns.trials, ...outside], [columns, outside]);
+  const figures = useAudits(frame, all, probes);
+  const versionNames = versions.map(({ name }) => name);
   const choose = (trial: Trial) => {
     const own = figures[trials.indexOf(trial)] ?? [];
     const known = probes.flatMap((probe, i) => (own[i] ? [keptAudit(probe, own[i])] : []));
@@ -112,7 +128,7 @@ export function Trials() {
 
   const toWall = () => enter({ name: 'wall' });
   if (room.name === 'close') {
-    const at = trials.findIndex(({ id }) => id === room.trialId);
+    const at = [...trials, ...versions].findIndex(({ id }) => id === room.trialId);
     const row = probes.findIndex(({ id }) => id === room.probeId);
     if (at >= 0 && row >= 0) {
       return (
@@ -120,8 +136,8 @@ export function Trials() {
           <CloseLook
             frame={frame}
             original={columns.original}
-            trial={columns.trials[at]}
-            title={`${trialLetter(at)} · ${trialName(trials[at])}`}
+            trial={all[at]}
+            title={`${trialLetter(at)} · ${trials[at] ? trialName(trials[at]) : versionNames[at - trials.length]}`}
             probe={probes[row]}
             probeName={probes[row].name || `probe ${row + 1}`}
             onClose={toWall}
@@ -153,7 +169,7 @@ export function Trials() {
           <TradeChart
             figures={figures}
             selected={selected ? trials.indexOf(selected) : -1}
-            onSelect={(trial) => select(trials[trial].id)}
+            onSelect={(trial) => trials[trial] && select(trials[trial].id)}
           />
         </LeftCard>
       )}
@@ -193,17 +209,25 @@ export function Trials() {
                   onSelect={() => select(trial.id)}
                 />
               ))}
+              {versions.map((version, i) => (
+                <VersionHead
+                  key={version.id}
+                  version={version}
+                  letter={trialLetter(trials.length + i)}
+                  width={CELL.width}
+                />
+              ))}
             </div>
             {showsFromAfar && (
               <div className="wall-row" role="row">
                 <div className="wall-side" role="rowheader">
                   <span className="row-name">from afar</span>
                 </div>
-                {[columns.original, ...columns.trials].map((column, i) => (
+                {[columns.original, ...all].map((column, i) => (
                   <div
-                    key={i === 0 ? 'original' : trials[i - 1].id}
+                    key={i === 0 ? 'original' : (trials[i - 1] ?? versions[i - 1 - trials.length]).id}
                     role="gridcell"
-                    className={i === 0 ? 'is-pinned' : trials[i - 1] === selected ? 'is-selected' : ''}
+                    className={i === 0 ? 'is-pinned' : selected && trials[i - 1] === selected ? 'is-selected' : ''}
                   >
                     <WallCell
                       frame={frame}
@@ -215,6 +239,7 @@ export function Trials() {
                       showOriginal={isHoldingOriginal}
                       showOriginalUnderPointer={isHoldingOne}
                       rank={5000 + i}
+                      staysDraft
                       figures={null}
                       isUnnamed
                       label={i === 0 ? 'Original from afar' : `Trial ${trialLetter(i - 1)} from afar`}
@@ -280,6 +305,20 @@ export function Trials() {
                       />
                     </div>
                   ))}
+                  {versions.map((version, i) => (
+                    <div key={version.id} role="gridcell">
+                      <WallCell
+                        {...cell}
+                        prescription={outside[i]}
+                        showOriginal={isHoldingOriginal}
+                        showOriginalUnderPointer={isHoldingOne}
+                        rank={100 + row * 10 + trials.length + i}
+                        figures={figures[trials.length + i]?.[row] ?? null}
+                        onOpen={() => enter({ name: 'close', trialId: version.id, probeId: probe.id })}
+                        label={`Outside version ${trialLetter(trials.length + i)} at probe ${row + 1}`}
+                      />
+                    </div>
+                  ))}
                 </div>
               );
             })}
@@ -315,7 +354,8 @@ export function Trials() {
             <input type="checkbox" checked={showsFromAfar} onChange={(event) => setFromAfar(event.target.checked)} />{' '}
             from afar
           </label>
-          <span className="text-soft">drag a cell to pan its row · double-click for a close look</span>
+          <VersionArea frame={frame} />
+          <span className="text-soft">drag a cell to pan · double-click: close look</span>
         </div>
       </div>
       <section className="tray" aria-label="Tray">
@@ -348,6 +388,8 @@ export function Trials() {
     </>
   );
 }
+
+const NO_VERSIONS: readonly OutsideVersion[] = [];
 
 /** A button with a meaning of its own for Enter. */
 function isOtherButton(target: EventTarget | null): boolean {

@@ -3,12 +3,12 @@ import type { Figures, Prescription, Region } from '@vitrocept/core';
 import type { WorkerFrame } from '@vitrocept/workers';
 import { AuditMarks } from '../parts/AuditMarks';
 import { tileEngine } from './tileEngine';
-import { layer, type Layered } from './tileKeys';
+import { layer, type Column, type Layered } from './tileKeys';
 
 export interface WallCellProps {
   readonly frame: WorkerFrame;
   /** What the cell shows; its recovery null means the original. */
-  readonly prescription: Prescription;
+  readonly prescription: Column;
   readonly original: Prescription;
   readonly centre: { readonly x: number; readonly y: number };
   readonly magnification: number;
@@ -22,6 +22,8 @@ export interface WallCellProps {
   readonly label: string;
   /** What the audit says at this probe; null while it is not known, or for the original. */
   readonly figures: Figures | null;
+  /** Seen from afar a draft tells enough: it stays one, and says so. */
+  readonly staysDraft?: boolean;
   /** Nothing may tell which trial it is. */
   readonly isUnnamed?: boolean;
   onOpen?(): void;
@@ -46,6 +48,7 @@ export function WallCell(props: WallCellProps) {
     label,
     figures,
     isUnnamed = false,
+    staysDraft = false,
     onPan,
     onOpen,
   } = props;
@@ -63,21 +66,24 @@ export function WallCell(props: WallCellProps) {
     width: Math.ceil((width * ratio) / scale) + 1,
     height: Math.ceil((height * ratio) / scale) + 1,
   };
-  const isOriginal = prescription.recovery === null;
+  const isOriginal = prescription.recovery === null && !prescription.outside;
+  // A version is shown as it came: there is no draft of it.
+  const hasDraft = !isOriginal && !prescription.outside;
   const { x, y, width: viewWidth, height: viewHeight } = view;
 
   useEffect(() => {
     const region = { x, y, width: viewWidth, height: viewHeight };
     const base = layer(frame, original, region, 'final', rank);
-    const finals = isOriginal ? [] : layer(frame, prescription, region, 'final', 2000 + rank);
-    const isFinished = finals.every((part) => tileEngine.pictureOf(part.key));
-    const drafts = isOriginal || isFinished ? [] : layer(frame, prescription, region, 'draft', 1000 + rank);
+    const finals =
+      isOriginal || (staysDraft && hasDraft) ? [] : layer(frame, prescription, region, 'final', 2000 + rank);
+    const isFinished = !(staysDraft && hasDraft) && finals.every((part) => tileEngine.pictureOf(part.key));
+    const drafts = !hasDraft || isFinished ? [] : layer(frame, prescription, region, 'draft', 1000 + rank);
     tileEngine.want(
       owner,
       [...base, ...drafts, ...finals].map((part) => part.want),
     );
     return () => tileEngine.forget(owner);
-  }, [frame, prescription, original, isOriginal, rank, owner, x, y, viewWidth, viewHeight]);
+  }, [frame, prescription, original, isOriginal, hasDraft, staysDraft, rank, owner, x, y, viewWidth, viewHeight]);
 
   useLayoutEffect(() => {
     const surface = canvas.current;
@@ -104,7 +110,7 @@ export function WallCell(props: WallCellProps) {
     };
     const base = layer(frame, original, region, 'final', 0);
     const finals = layer(frame, prescription, region, 'final', 0);
-    const drafts = layer(frame, prescription, region, 'draft', 0);
+    const drafts = hasDraft ? layer(frame, prescription, region, 'draft', 0) : [];
     const signature = `${x} ${y} ${scale}`;
     const sameView = surface.dataset.view === signature;
     // Seen from afar pixels are gathered, never from near.
@@ -125,11 +131,11 @@ export function WallCell(props: WallCellProps) {
     if (showOriginal || isOriginal) {
       next = place(base) ? 'current' : 'waiting';
     } else {
-      const drafted = place(drafts);
+      const drafted = drafts.length > 0 && place(drafts);
       next = place(finals) ? 'current' : drafted ? 'draft' : 'waiting';
     }
     setState(failure ? { failed: failure } : next);
-  }, [version, frame, prescription, original, isOriginal, showOriginal, x, y, viewWidth, viewHeight, scale]);
+  }, [version, frame, prescription, original, isOriginal, hasDraft, showOriginal, x, y, viewWidth, viewHeight, scale]);
 
   const drag = useRef<{ x: number; y: number } | null>(null);
   const name = typeof state === 'string' ? state : 'failed';

@@ -1,5 +1,6 @@
 import { eachSquare, levelOfByte, MAP_STRIDE, NOT_CHECKABLE, type Region, type TileAudit } from '@vitrocept/core';
 
+const LEAST_MARK_PX = 9;
 const CHECK = '#f0b429';
 const DAMAGED = '#ff4d4d';
 
@@ -13,24 +14,32 @@ export function drawAudit(
   view: Region,
   scale: number,
 ): void {
-  const side = MAP_STRIDE * scale;
-  context.lineWidth = Math.max(1, scale / 4);
+  // Marks of a size that still shows what lies under them.
+  const stride = MAP_STRIDE * Math.max(1, Math.ceil(LEAST_MARK_PX / (MAP_STRIDE * scale)));
+  const side = stride * scale;
+  const marks = new Map<string, { x: number; y: number; level: number }>();
   for (const audit of audits) {
     eachSquare(audit.region, view, MAP_STRIDE, (i, x, y) => {
       if (audit.kind[i] === NOT_CHECKABLE) return;
       const level = levelOfByte(audit.unproven[i]);
       if (level < 1) return;
-      const left = (x - MAP_STRIDE / 2 - view.x) * scale;
-      const top = (y - MAP_STRIDE / 2 - view.y) * scale;
-      context.strokeStyle = level < 2 ? CHECK : DAMAGED;
-      context.beginPath();
-      context.moveTo(left, top + side);
-      context.lineTo(left + side, top);
-      if (level >= 2) {
-        context.moveTo(left, top);
-        context.lineTo(left + side, top + side);
-      }
-      context.stroke();
+      const mark = { x: Math.floor(x / stride) * stride, y: Math.floor(y / stride) * stride, level };
+      const key = `${mark.x} ${mark.y}`;
+      if (level > (marks.get(key)?.level ?? 0)) marks.set(key, mark);
     });
+  }
+  context.lineWidth = 1;
+  for (const { x, y, level } of marks.values()) {
+    const left = (x - view.x) * scale;
+    const top = (y - view.y) * scale;
+    context.strokeStyle = level < 2 ? CHECK : DAMAGED;
+    context.beginPath();
+    context.moveTo(left, top + side);
+    context.lineTo(left + side, top);
+    if (level >= 2) {
+      context.moveTo(left, top);
+      context.lineTo(left + side, top + side);
+    }
+    context.stroke();
   }
 }

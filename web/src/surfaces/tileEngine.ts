@@ -1,9 +1,9 @@
-import { TilePool, type MaskJob, type ShownTile, type WantedTile } from '@vitrocept/workers';
+import { TilePool, type MaskJob, type ProposeJob, type ShownTile, type WantedTile } from '@vitrocept/workers';
 import type { TileAudit } from '@vitrocept/core';
 import kernelsUrl from '@vitrocept/kernels/wasm/kernels.wasm?url';
 
-/** About 1 MB each. */
-const MOST_PICTURES = 260;
+/** 4 bytes each; what somebody still shows is kept beyond. */
+const MOST_PIXELS = 70e6;
 
 /** Computed tiles as pictures, and who on the page wants which. Pixels stay here, never in a store. */
 class TileEngine {
@@ -12,6 +12,7 @@ class TileEngine {
   private readonly failures = new Map<string, string>();
   private readonly owners = new Map<string, readonly WantedTile[]>();
   private readonly listeners = new Set<() => void>();
+  private pixels = 0;
   private version = 0;
   private isPlanning = false;
   private readonly pool = new TilePool(
@@ -66,6 +67,10 @@ class TileEngine {
     return this.pool.drawMask(job);
   }
 
+  proposeProbes(job: ProposeJob) {
+    return this.pool.proposeProbes(job);
+  }
+
   subscribe = (listener: () => void) => {
     this.listeners.add(listener);
     return () => this.listeners.delete(listener);
@@ -80,12 +85,20 @@ class TileEngine {
     canvas.getContext('2d')!.putImageData(new ImageData(rgba, width, height), 0, 0);
     this.pictures.set(key, canvas);
     if (audit) this.audits.set(key, audit);
-    for (const old of this.pictures.keys()) {
-      if (this.pictures.size <= MOST_PICTURES) break;
+    this.pixels += width * height;
+    if (this.pixels > MOST_PIXELS) this.forgetOldest();
+    this.tell();
+  }
+
+  private forgetOldest(): void {
+    const shown = new Set([...this.owners.values()].flatMap((tiles) => tiles.map(({ key }) => key)));
+    for (const [old, picture] of this.pictures) {
+      if (this.pixels <= MOST_PIXELS) break;
+      if (shown.has(old)) continue;
+      this.pixels -= picture.width * picture.height;
       this.pictures.delete(old);
       this.audits.delete(old);
     }
-    this.tell();
   }
 
   private tell(): void {

@@ -10,7 +10,7 @@ import {
   type Prescription,
   type Region,
 } from '@vitrocept/core';
-import type { WantedTile, WorkerFrame } from '@vitrocept/workers';
+import type { JobVersion, WantedTile, WorkerFrame } from '@vitrocept/workers';
 
 export interface Layered {
   readonly tile: Region;
@@ -22,6 +22,15 @@ export interface Layered {
 interface TilePlan {
   readonly prescription: Prescription;
   readonly key: string;
+}
+
+const readingKeys = new WeakMap<object, string>();
+
+function readingKey(reading: Prescription['reading']): string {
+  if (!reading) return 'unread';
+  const known = readingKeys.get(reading) ?? contentKey(reading);
+  readingKeys.set(reading, known);
+  return known;
 }
 
 const plans = new WeakMap<Prescription, Map<string, TilePlan>>();
@@ -45,15 +54,25 @@ function planOf(prescription: Prescription, tile: Region): TilePlan {
   return plan;
 }
 
-/** The tiles that `region` touches, as a prescription makes them. */
+/** What a column of the Wall shows: a prescription's result, or an outside version laid onto the frame. */
+export type Column = Prescription & { readonly outside?: JobVersion };
+
+/** The tiles that `region` touches, as a column shows them. */
 export function layer(
   frame: WorkerFrame,
-  prescription: Prescription,
+  prescription: Column,
   region: Region,
   effort: 'draft' | 'final',
   rank: number,
 ): Layered[] {
   return tilesTouching(region, frame, effort === 'final' ? TILE_PX : DRAFT_TILE_PX).map((tile) => {
+    const { outside: version } = prescription;
+    if (version) {
+      const { reading } = prescription;
+      const key = `${frame.id} version ${version.id} ${readingKey(reading)} ${tile.x} ${tile.y} ${effort}`;
+      const job = { frame, prescription, tile, effort, audits: true, version };
+      return { tile, key, want: { key, rank, job } };
+    }
     const plan = planOf(prescription, tile);
     const key = `${frame.id} ${plan.key} ${effort} ${tile.x} ${tile.y}`;
     const audits = effort === 'final' && prescription.recovery !== null;

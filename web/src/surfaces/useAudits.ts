@@ -4,19 +4,19 @@ import {
   regionOfProbe,
   unchangedFigures,
   type Figures,
-  type Prescription,
   type Probe,
   type TileAudit,
 } from '@vitrocept/core';
 import type { WorkerFrame } from '@vitrocept/workers';
 import { tileEngine } from './tileEngine';
-import { layer } from './tileKeys';
+import { layer, type Column } from './tileKeys';
 
 const kept = new WeakMap<TileAudit, Map<string, Figures>>();
 
 /** What the audit says of a prescription at one probe; null while a tile of it is still being computed. */
-export function figuresAt(frame: WorkerFrame, prescription: Prescription, probe: Probe): Figures | null {
-  if (!prescription.recovery || prescription.recovery.amount.value === 0) return unchangedFigures();
+export function figuresAt(frame: WorkerFrame, prescription: Column, probe: Probe): Figures | null {
+  const isUnchanged = !prescription.recovery || prescription.recovery.amount.value === 0;
+  if (isUnchanged && !prescription.outside) return unchangedFigures();
   const region = regionOfProbe(probe);
   const parts = layer(frame, prescription, region, 'final', 0);
   if (parts.length === 0) return null;
@@ -39,7 +39,7 @@ export function figuresAt(frame: WorkerFrame, prescription: Prescription, probe:
 /** Figures by trial and probe; asks for the tiles that are missing. */
 export function useAudits(
   frame: WorkerFrame,
-  trials: readonly Prescription[],
+  trials: readonly Column[],
   probes: readonly Probe[],
 ): (Figures | null)[][] {
   const owner = useId();

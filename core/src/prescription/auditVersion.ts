@@ -1,0 +1,104 @@
+import { auditPlanes } from '../audit/auditPlanes';
+import { psfBetween } from '../audit/psfBetween';
+import { toOpponent } from '../picture/opponentColours';
+import { decodePiece, type CodePiece } from '../picture/picture';
+import type { Plane } from '../picture/plane';
+import { grow, intersect, wholeOf, type Region } from '../picture/region';
+import { createPlane } from '../picture/plane';
+import { recover, type RecoveryEffort } from '../recover/recover';
+import { LEAST_TAKEN_BACK, MOST_FITTED_REACH, USUAL_SIGNAL, type TileAudit } from './auditTile';
+import type { AcceptedReading } from './prescription';
+import { clippedOver, QUIET, type RenderSource } from './render';
+
+/** px around a tile that the audit of an outside version looks at. */
+export const VERSION_MARGIN = 40;
+const CAUTIOUS_ITERATIONS = 12;
+const CAUTIOUS_GUARD = 60;
+const USUAL_BLUR_PX = 4;
+
+/**
+ * Audits one tile of an outside version that was laid onto the frame: first the blur that it seems to have taken back is
+ * fitted, then it is judged as our own results are.
+ *
+ * @param original, version - Hold at least the part of grow(tile, VERSION_MARGIN) that lies in the frame.
+ * @param covered - 1 where the version holds a sample, over grow(tile, VERSION_MARGIN).
+ */
+export function auditVersion(
+  { frame, space }: RenderSource,
+  reading: AcceptedReading | null,
+  original: CodePiece,
+  version: CodePiece,
+  tile: Region,
+  covered: Plane,
+  bits: 8 | 16,
+  effort: RecoveryEffort,
+): TileAudit {
+  const wide = grow(tile, VERSION_MARGIN);
+  const { noise, noiseFloor } = reading ?? QUIET;
+  const before = decodePiece(original, wide, space);
+  const after = decodePiece(version, wide, space);
+  const clipped = clippedOver(original, wide);
+  const bright = toOpponent(before)[0];
+  const fitted = psfBetween(bright, toOpponent(after)[0], MOST_FITTED_REACH, effort.kernels);
+  const trusted = fitted.takenBack >= LEAST_TAKEN_BACK;
+  const cautious = trusted
+    ? recover(
+        {
+          channels: [bright],
+          lumaWeights: [1],
+          known: covered,
+          clipped,
+          originX: wide.x,
+          originY: wide.y,
+          psf: fitted.psf,
+        },
+        {
+          method: 'ordinary-softness',
+          blurSizePx: USUAL_BLUR_PX,
+          directionDeg: 0,
+          noiseGuard: CAUTIOUS_GUARD,
+          haloLimitPercent: null,
+          grainKeptPercent: 0,
+          noise: [noise[0]],
+          noiseFloor: [noiseFloor[0]],
+        },
+        { ...effort, iterations: CAUTIOUS_ITERATIONS },
+      ).free[0]
+    : null;
+  const audit = auditPlanes(
+    {
+      original: before,
+      shown: after,
+      full: trusted ? after : null,
+      cautious,
+      blur: [{ psf: fitted.psf, share: null }],
+      blurPx: reading && reading.blurSizePx > 0 ? reading.blurSizePx : USUAL_BLUR_PX,
+      signal: reading?.measured.signal ?? USUAL_SIGNAL,
+      noise,
+      noiseFloor,
+      clipped,
+      bits,
+      alpha: covered,
+      believed: covered,
+      inFrame: insideFrame(wide, grow(wholeOf(frame), -MOST_FITTED_REACH)),
+      lumaWeights: space.lumaWeights,
+      toLinearSrgb: space.toLinearSrgb,
+      isClipped: true,
+    },
+    { ...tile, x: tile.x - wide.x, y: tile.y - wide.y },
+    tile,
+    effort.kernels,
+  );
+  return { ...audit, fitted };
+}
+
+/** 1 where a sample of `wide` lies in `inside`. */
+export function insideFrame(wide: Region, inside: Region): Plane {
+  const out = createPlane(wide.width, wide.height);
+  const part = intersect(wide, inside);
+  for (let y = part.y; y < part.y + part.height; y++) {
+    const from = (y - wide.y) * wide.width + part.x - wide.x;
+    out.data.fill(1, from, from + part.width);
+  }
+  return out;
+}

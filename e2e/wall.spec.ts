@@ -1,0 +1,133 @@
+import type { Page } from '@playwright/test';
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import { DEMO, expect, test } from './server';
+
+/** A small frame, so that the Wall settles quickly: the puppet's eye from the demo shoot. */
+async function openWall(page: Page, url: string): Promise<void> {
+  const file = await sharp(join(DEMO, 'frames', 'saltmere-0704.tif'))
+    .extract({ left: 300, top: 180, width: 500, height: 420 })
+    .png()
+    .toBuffer();
+  await page.goto(url);
+  await page.getByLabel('Files to bring in').setInputFiles([{ name: 'eye.png', mimeType: 'image/png', buffer: file }]);
+  const card = page.getByRole('link', { name: /eye\.png/ });
+  await expect(card.getByText(/noise \d/)).toBeVisible({ timeout: 150_000 });
+  await card.click();
+  await page.getByRole('link', { name: /^Trials/ }).click();
+}
+
+const settled = async (page: Page, cells: number) => {
+  await expect(page.locator('.wall-cell[data-state="current"]')).toHaveCount(cells, { timeout: 300_000 });
+  await expect(page.getByText('being audited')).toHaveCount(0, { timeout: 120_000 });
+};
+
+test('choosing with evidence: proposals, a test strip, which is better, a close look, paint back, an outside version', async ({
+  page,
+  server,
+}) => {
+  await openWall(page, server.url);
+
+  // Proposals are accepted one by one; a fair start.
+  await page.getByRole('button', { name: 'Propose some' }).click();
+  await page.getByRole('button', { name: '+ strongest edge' }).click();
+  await page.getByRole('button', { name: '+ finest texture' }).click();
+  await page.getByLabel('Size of probe 2').selectOption('64 px');
+  await page.getByRole('button', { name: 'up' }).click();
+  await page.getByRole('button', { name: 'All methods on Automatic' }).click();
+  await expect(page.getByLabel('Name of probe 1')).toHaveValue('finest texture');
+  const heads = page.locator('button.trial-head');
+  const methods = await heads.count();
+  expect(methods).toBeGreaterThanOrEqual(4);
+  await settled(page, 2 * (methods + 1));
+
+  // Only one is kept; a strip of its Amount, narrowed down to the neighbours of the liked one.
+  for (let left = methods; left > 1; left--) {
+    await heads.last().click();
+    await page.getByRole('button', { name: 'Remove', exact: true }).click();
+    await expect(heads).toHaveCount(left - 1);
+  }
+  await page.keyboard.press('s');
+  const form = page.getByRole('dialog');
+  await form.getByLabel('How many').fill('40');
+  await expect(form.getByRole('alert').filter({ hasText: 'At most' })).toBeVisible();
+  await form.getByLabel('How many').fill('3');
+  await expect(form.getByText('20 · 60 · 100')).toBeVisible();
+  await form.getByRole('button', { name: 'Make the strip' }).click();
+  await expect(heads).toHaveCount(3);
+  await heads.nth(1).click();
+  await page.getByRole('button', { name: 'Narrow down' }).click();
+  await expect(heads).toHaveCount(5);
+  const amounts = (await heads.allInnerTexts()).map((text) => Number(/\n(\d+)/.exec(text)![1]));
+  expect(amounts).toEqual([20, 40, 60, 80, 100]);
+  await settled(page, 12);
+  const marks = page.getByRole('group', { name: /Detail gained against worst damage/ });
+  await expect(marks.getByRole('button')).toHaveCount(5);
+
+  // Which is better: someone who always likes the stronger one, told by its pixels' distance from the original's.
+  await page.keyboard.press('w');
+  const room = page.getByRole('region', { name: 'Which is better?' });
+  const strengthOf = async (side: 'Left' | 'Right') => {
+    await expect(room.locator('.wall-cell[data-state="current"]')).toHaveCount(2, { timeout: 120_000 });
+    return room.getByLabel(side, { exact: true }).evaluate((canvas: HTMLCanvasElement) => {
+      const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+      let energy = 0;
+      for (let i = 4; i < data.length; i += 4) energy += Math.abs(data[i + 1] - data[i - 3]);
+      return energy;
+    });
+  };
+  for (let asked = 0; asked < 25 && !(await room.getByText(/settled after/).isVisible()); asked++) {
+    const [left, right] = [await strengthOf('Left'), await strengthOf('Right')];
+    await page.keyboard.press(left > right ? 'ArrowLeft' : 'ArrowRight');
+    await expect(room.getByText(new RegExp(`question ${asked + 2},|settled after`))).toBeVisible();
+  }
+  const verdict = await room.getByRole('heading').innerText();
+  expect(verdict).toMatch(/You prefer [AE] /);
+  await expect(room.getByText(/% of \d+ answers agree/)).toBeVisible();
+  await room.getByRole('button', { name: 'Choose it' }).click();
+  await expect(page.locator('.trial-head .chosen-mark')).toBeVisible();
+
+  // Close look: the numbers of a pixel, and the original painted back over a mark, undone again.
+  await page.getByRole('gridcell').getByLabel('Trial E at probe 1').dblclick();
+  const close = page.getByRole('region', { name: 'Close look' });
+  await close.getByRole('radio', { name: 'Pair' }).click();
+  await close.getByRole('radio', { name: 'Difference' }).click();
+  await close.locator('canvas').hover({ position: { x: 200, y: 200 } });
+  await expect(close.getByText(/ΔE₀₀ \d/)).toBeVisible();
+  await expect(close.getByText(/Detail gained/)).toBeVisible();
+  const back = close.getByRole('button', { name: 'paint original back here' }).first();
+  if (await back.isVisible()) {
+    await back.click();
+    await page.keyboard.press('Control+z');
+  }
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('grid', { name: 'Wall' })).toBeVisible();
+
+  // An outside version: half the size, shifted, brighter. It is laid on and judged; another picture is refused.
+  const own = await sharp(await readFile(join(DEMO, 'frames', 'saltmere-0704.tif')))
+    .extract({ left: 304, top: 181, width: 490, height: 410 })
+    .linear(1.08, 0)
+    .resize(245, 205)
+    .png()
+    .toBuffer();
+  const strange = await sharp(join(DEMO, 'frames', 'saltmere-0801.jpg'))
+    .resize(500, 420, { fit: 'fill' })
+    .png()
+    .toBuffer();
+  const bring = page.getByLabel('Outside version to bring in');
+  await bring.setInputFiles([{ name: 'strange.png', mimeType: 'image/png', buffer: strange }]);
+  await expect(page.getByText(/strange\.png: It does not lie on this frame/)).toBeVisible({ timeout: 120_000 });
+  await page.getByRole('alert').getByRole('button', { name: 'close' }).click();
+  await bring.setInputFiles([{ name: 'elsewhere.png', mimeType: 'image/png', buffer: own }]);
+  await expect(page.getByText('elsewhere.png')).toBeVisible({ timeout: 120_000 });
+  await settled(page, 14);
+
+  // All of it is there after a reload.
+  await expect(page.getByRole('status').filter({ hasText: 'saved' })).toBeVisible();
+  await page.reload();
+  await expect(heads).toHaveCount(5);
+  await expect(page.getByText('elsewhere.png')).toBeVisible();
+  await expect(page.locator('.trial-head .chosen-mark')).toBeVisible();
+  await expect(page.getByLabel('Name of probe 1')).toHaveValue('finest texture');
+});

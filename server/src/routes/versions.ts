@@ -1,0 +1,65 @@
+import type { FastifyInstance } from 'fastify';
+import { existsSync } from 'node:fs';
+import { object, string } from 'yup';
+import { readSamples, type SampleFile } from '@vitrocept/files';
+import type { Frame } from '../db/frames';
+import type { OutsideVersion } from '../db/outsideVersions';
+import { bringInVersion, MOST_VERSIONS } from '../originals/bringInVersion';
+import type { Services } from '../services';
+import { HttpError, notFound } from './errors';
+import { idParams, regionQuery, STRICT } from './schemas';
+
+const versionParams = object({ id: string().uuid().required(), versionId: string().uuid().required() }).noUnknown();
+const FOR_GOOD = 'private, max-age=31536000, immutable';
+
+export function versionRoutes(app: FastifyInstance, services: Services): void {
+  const { stores, folder, crew } = services;
+  const frameOf = (id: string): Frame => {
+    const frame = stores.frames.get(id);
+    if (!frame) throw notFound('frame');
+    return frame;
+  };
+  const versionOf = (params: unknown): { frame: Frame; version: OutsideVersion } => {
+    const { id, versionId } = versionParams.validateSync(params, STRICT);
+    const frame = frameOf(id);
+    const version = stores.versions.get(versionId);
+    if (!version || version.frameId !== id) throw notFound('outside version');
+    return { frame, version };
+  };
+
+  app.get('/api/frames/:id/versions', (request) => {
+    const { id } = idParams.validateSync(request.params, STRICT);
+    return stores.versions.ofFrame(frameOf(id).id);
+  });
+
+  app.post('/api/frames/:id/versions', async (request, reply) => {
+    const { id } = idParams.validateSync(request.params, STRICT);
+    const frame = frameOf(id);
+    if (stores.versions.ofFrame(id).length >= MOST_VERSIONS) {
+      throw new HttpError(409, 'TOO_MANY', `A frame takes ${MOST_VERSIONS} outside versions; remove one first.`);
+    }
+    const part = await request.file();
+    if (!part) throw new HttpError(400, 'NO_FILE', 'The request holds no file.');
+    return reply.status(201).send(await bringInVersion(services, frame, part.filename, part.file));
+  });
+
+  /** The version's samples on the frame's grid, 16 bits, in the frame's colour space. */
+  app.get('/api/frames/:id/versions/:versionId/samples', async (request, reply) => {
+    const { frame, version } = versionOf(request.params);
+    const path = folder.versionSamples(frame.sha256, version.sha256);
+    const original = folder.original(frame.sha256);
+    if (!existsSync(path)) {
+      await crew.run({ kind: 'align', original, version: folder.original(version.sha256), samples: path });
+    }
+    const { width, height, channels } = frame;
+    const file: SampleFile = { path, original, width, height, channels, bits: 16 };
+    const { bytes } = await readSamples(file, regionQuery.validateSync(request.query));
+    if (bytes.length === 0) throw new HttpError(400, 'BAD_REQUEST', 'The region lies outside the frame.');
+    return reply.header('cache-control', FOR_GOOD).type('application/octet-stream').send(bytes);
+  });
+
+  app.delete('/api/frames/:id/versions/:versionId', (request) => {
+    stores.versions.remove(versionOf(request.params).version.id);
+    return {};
+  });
+}

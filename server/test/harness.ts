@@ -42,12 +42,16 @@ export function smallPng(seed: number, side = 160): Promise<Buffer> {
     .toBuffer();
 }
 
-export async function upload(app: FastifyInstance, shootId: string, name: string, bytes: Buffer) {
+export function upload(app: FastifyInstance, shootId: string, name: string, bytes: Buffer) {
+  return uploadTo(app, `/api/shoots/${shootId}/frames`, name, bytes);
+}
+
+export async function uploadTo(app: FastifyInstance, url: string, name: string, bytes: Buffer) {
   const boundary = 'saltmere';
   const head = `--${boundary}\r\nContent-Disposition: form-data; name="file"; filename="${name}"\r\nContent-Type: application/octet-stream\r\n\r\n`;
   const payload = Buffer.concat([Buffer.from(head), bytes, Buffer.from(`\r\n--${boundary}--\r\n`)]);
   const headers = { 'content-type': `multipart/form-data; boundary=${boundary}`, host: '127.0.0.1:4317' };
-  return app.inject({ method: 'POST', url: `/api/shoots/${shootId}/frames`, headers, payload });
+  return app.inject({ method: 'POST', url, headers, payload });
 }
 
 export const own = { host: '127.0.0.1:4317' };

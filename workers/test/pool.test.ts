@@ -28,6 +28,7 @@ class StandIn extends EventTarget {
     this.port = port1;
     ports.push(port1, port2);
     const api: WorkerApi = {
+      proposeProbes: () => Promise.resolve([]),
       warmUp: () => Promise.resolve(),
       drawMask: ({ region }) =>
         Promise.resolve({ width: region.width, height: region.height, values: new Float32Array(1) }),

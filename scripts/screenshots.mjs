@@ -3,6 +3,7 @@ import { spawn } from 'node:child_process';
 import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import sharp from 'sharp';
 import { buildPage } from './build.mjs';
 import { ensurePackages, ensurePrograms, ROOT, TEST_PROGRAMS } from './setup.mjs';
 
@@ -120,6 +121,36 @@ await page.locator('.brand').hover();
 await page.getByRole('button', { name: /Choose A/ }).click();
 await page.waitForTimeout(600);
 await shoot('trials');
+await page.getByLabel('Trial A at probe 2').dblclick();
+await page.waitForTimeout(1500);
+await shoot('close-look');
+await page.keyboard.press('Escape');
+await page.keyboard.press('s');
+await page.getByLabel('How many').fill('9');
+await page.getByRole('button', { name: 'Make the strip' }).click();
+const elsewhere = await sharp(join(ROOT, 'demo', 'frames', 'saltmere-0413.jpg'))
+  .extract({ left: 33, top: 21, width: 1900, height: 1300 })
+  .sharpen({ sigma: 2.5, m1: 3, m2: 4 })
+  .jpeg({ quality: 95 })
+  .toBuffer();
+await page
+  .getByLabel('Outside version to bring in')
+  .setInputFiles([{ name: 'elsewhere.jpg', mimeType: 'image/jpeg', buffer: elsewhere }]);
+await page.getByText('elsewhere.jpg').waitFor({ timeout: 120_000 });
+await page.waitForFunction(
+  () =>
+    [...document.querySelectorAll('.wall-cell')].every((cell) => cell.dataset.state === 'current') &&
+    !document.body.innerText.includes('being audited'),
+  undefined,
+  { timeout: 300_000 },
+);
+await page.locator('.wall').evaluate((wall) => wall.scrollTo(2000, 0));
+await page.waitForTimeout(400);
+await shoot('twelve-trials');
+await page.keyboard.press('w');
+await page.waitForTimeout(2500);
+await shoot('which-is-better');
+await page.keyboard.press('Escape');
 await page.getByRole('link', { name: /^Hand over/ }).click();
 await page.getByRole('button', { name: 'Render and save a copy' }).click();
 await page.locator('article[data-state="done"]').waitFor({ timeout: 300_000 });

@@ -4,14 +4,22 @@ import { loadavg } from 'node:os';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import {
+  acceptReading,
+  auditTile,
+  automaticRecovery,
   cleanChannels,
+  colourSpaceOf,
   createComplex,
   discPsf,
+  emptyPrescription,
+  encodeChannels,
   filledPlane,
   FINAL_EFFORT,
   recover,
   seededRandom,
+  solveTile,
   takeReading,
+  type CodePiece,
   type Evidence,
   type Kernels,
   type Plane,
@@ -120,10 +128,38 @@ async function contests(kernels: Kernels): Promise<Contest[]> {
       run: () => void cleanChannels(colour, { noise: lines, detailKeptPercent: 0 }, 0, 0, kernels),
     },
     { name: 'one Wall cell, 320² with border, 24 iterations', reference: null, run: solve([noisy(320)], 24) },
+    tileContest('recovery of a tile, 512² RGB', null, focus, kernels, false),
+    tileContest('audit of that tile', null, focus, kernels, true),
     { name: 'Reading of a missed focus, 512² RGB', reference: null, run: () => void reading(focus, kernels) },
     { name: 'Reading of a camera shake, 512² RGB', reference: null, run: () => void reading(shaken, kernels) },
     { name: 'Reading and recovery, missed focus, 512² RGB', reference: null, run: () => everything(focus, kernels) },
   ];
+}
+
+/** What a final tile of the Wall costs: its recovery, or the audit of what the recovery computed. */
+function tileContest(
+  name: string,
+  reference: string | null,
+  channels: readonly Plane[],
+  kernels: Kernels,
+  audits: boolean,
+): Contest {
+  const { width, height } = channels[0];
+  const whole = { x: 0, y: 0, width, height };
+  const space = colourSpaceOf(null, 3);
+  const piece: CodePiece = { region: whole, channels: 3, codes: encodeChannels(channels, space) };
+  const accepted = acceptReading(reading(channels, kernels), { kind: 'centre', key: '' });
+  const recovery = { ...automaticRecovery(accepted.method!, accepted, 100), trialId: null };
+  const plan = { ...emptyPrescription(), reading: accepted, recovery };
+  const source = { frame: whole, space };
+  const effort = { ...FINAL_EFFORT, kernels };
+  const solve = () => solveTile(source, plan, piece, whole, effort)!;
+  const solved = solve();
+  return {
+    name,
+    reference,
+    run: () => void (audits ? auditTile(source, plan, piece, whole, solved, 16, effort) : solve()),
+  };
 }
 
 const RL = 'richardson_lucy 1024';

@@ -1,4 +1,4 @@
-import type { AcceptedReading, Figure, Figures, Method, Pile, ProposalKind, Verdict } from '@vitrocept/core';
+import type { AcceptedReading, Figure, Figures, KeptAudit, Method, Pile, ProposalKind, Verdict } from '@vitrocept/core';
 
 export const METHOD_NAMES: Record<Method, string> = {
   'ordinary-softness': 'Ordinary softness',
@@ -95,12 +95,21 @@ const UNPROVEN_SENTENCES = {
   unsupported: 'detail is finer than the photograph can vouch for',
 } as const;
 
+type Judged = Readonly<Record<Measure, { readonly verdict: Verdict; readonly value: number }>>;
+
 /** The worst of an audit in plain words. */
 export function worstSentence(figures: Figures, where: string): string {
-  const measure = [...MEASURES].sort(
-    (p, q) => VERDICT_ORDER[figures[q].verdict] - VERDICT_ORDER[figures[p].verdict],
-  )[0];
-  const { verdict, value } = figures[measure];
+  return sentenceOf(figures, where, UNPROVEN_SENTENCES[figures.unproven.kind ?? 'brightness']);
+}
+
+/** The same of an audit that was kept with a choice. */
+export function keptSentence(kept: KeptAudit, where: string): string {
+  return sentenceOf(kept, where, 'the photograph does not back some detail');
+}
+
+function sentenceOf(judged: Judged, where: string, unproven: string): string {
+  const measure = [...MEASURES].sort((p, q) => VERDICT_ORDER[judged[q].verdict] - VERDICT_ORDER[judged[p].verdict])[0];
+  const { verdict, value } = judged[measure];
   if (verdict === 'not measurable') return `${where} nothing can be measured.`;
   if (verdict === 'safe') return `${where} nothing stands out.`;
   switch (measure) {
@@ -109,7 +118,7 @@ export function worstSentence(figures: Figures, where: string): string {
     case 'ringing':
       return `${where} stripes beside an edge swing by ${value.toFixed(0)} % of its step.`;
     case 'unproven':
-      return `${where} ${UNPROVEN_SENTENCES[figures.unproven.kind ?? 'brightness']}.`;
+      return `${where} ${unproven}.`;
     case 'colour':
       return `${where} colours have moved by ${value.toFixed(1)} ΔE₀₀.`;
     case 'grain':

@@ -134,12 +134,12 @@ function unprovenMaps(input: AuditInput, inner: Region, variances: readonly Plan
       const i = (y + inner.y) * width + x + inner.x;
       if (alpha.data[i] <= LEAST_ALPHA || inFrame.data[i] === 0 || clipped[i] === 1) continue;
       const to = (y >> 1) * columns + (x >> 1);
-      measures.forEach(([plane, limit], which) => {
-        const level = byteOfLevel(levelOf(plane.data[i], limit));
-        if (kind[to] !== NOT_CHECKABLE && level <= unproven[to]) return;
+      for (let which = 0; which < measures.length; which++) {
+        const level = byteOfLevel(levelOf(measures[which][0].data[i], measures[which][1]));
+        if (kind[to] !== NOT_CHECKABLE && level <= unproven[to]) continue;
         unproven[to] = level;
         kind[to] = which;
-      });
+      }
     }
   }
   return { unproven, kind };

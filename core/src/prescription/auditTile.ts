@@ -111,13 +111,14 @@ function cautiousOf(
   source: RenderSource,
   prescription: Prescription,
   settings: RecoverySettings,
-  { wide, base }: SolvedTile,
+  { wide, base, recovered }: SolvedTile,
   piece: CodePiece,
   fitted: FittedBlur | null,
   effort: RecoveryEffort,
 ): Plane {
-  const psf = fitted?.psf ?? source.psf;
-  const field = psf ? null : fieldOf(prescription, settings);
+  const given = fitted?.psf ?? source.psf;
+  const field = given ? null : fieldOf(prescription, settings);
+  const psf = given ?? (field ? undefined : psfOf(settings));
   const mean = (pick: (line: { a: number; b: number }) => number) =>
     settings.noise.reduce((sum, line) => sum + pick(line), 0) / settings.noise.length;
   const cautious: RecoverySettings = {
@@ -132,7 +133,8 @@ function cautiousOf(
   const input = {
     channels: [toOpponent(base)[0]],
     lumaWeights: [1],
-    known: knownOver(source, prescription, wide),
+    // What the recovery did not believe the cautious one need not look at again.
+    known: field ? knownOver(source, prescription, wide) : recovered!.believed,
     clipped: clippedOver(piece, wide),
     originX: wide.x,
     originY: wide.y,

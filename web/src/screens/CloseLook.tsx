@@ -3,6 +3,7 @@ import Button from 'react-bootstrap/Button';
 import { ciede2000, labOf, srgbDecode, type Prescription, type Probe, type Region } from '@vitrocept/core';
 import type { WorkerFrame } from '@vitrocept/workers';
 import { VerdictMark } from '../parts/AuditMarks';
+import { PsfDrawing } from '../parts/PsfDrawing';
 import { isTyping } from '../parts/keys';
 import { useFrameStore } from '../stores/frameStore';
 import { MAGNIFICATIONS, useWallStore, type Magnification } from '../stores/wallStore';
@@ -290,10 +291,15 @@ export function CloseLook({ frame, original, trial, title, probe, probeName, onC
 function FittedNote({ parts }: { parts: readonly string[] }) {
   const fitted = parts.map((key) => tileEngine.auditOf(key)?.fitted).find((blur) => blur);
   if (!fitted) return null;
+  const { psf, takenBack } = fitted;
+  const path = { side: psf.width, lengthPx: 1, values: Array.from(psf.data) };
   return (
-    <p>
-      Taken back: <span className="figure">{Math.round(100 * fitted.takenBack)} %</span> of the change can be told as a
-      blur undone{fitted.takenBack < 0.6 ? '; too little to vouch for detail' : ''}.
+    <p className="fitted-note">
+      <PsfDrawing method="camera-shake" blurSizePx={psf.width} directionDeg={0} path={path} side={64} />
+      <span>
+        Taken back: <span className="figure">{Math.round(100 * takenBack)} %</span> of the change can be told as a blur
+        undone{takenBack < 0.6 ? '; too little to vouch for detail' : ''}. Drawn: that blur.
+      </span>
     </p>
   );
 }

@@ -1,13 +1,14 @@
 import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import { Link } from 'react-router';
-import { isBlurMethod } from '@vitrocept/core';
+import { isBlurMethod, worstOf } from '@vitrocept/core';
 import { useRenders, useStartRender } from '../api/queries';
 import { RenderCard } from '../parts/RenderCard';
 import { SettingSlider } from '../parts/SettingSlider';
 import { useFrameStore } from '../stores/frameStore';
 import { exposureText } from '../parts/exposureText';
-import { causeSentence, METHOD_NAMES } from '../words';
+import { VerdictMark } from '../parts/AuditMarks';
+import { causeSentence, keptSentence, MEASURES, METHOD_NAMES } from '../words';
 import { useWorkspace } from './FrameWorkspace';
 
 const FORMATS = [
@@ -49,6 +50,21 @@ export function HandOver() {
               </dd>
               <dt>Where</dt>
               <dd>{hasMask ? `under mask “${mask.name}” at ${mask.opacityPercent} %` : 'the whole frame'}</dd>
+              {prescription.audit && prescription.audit.length > 0 && (
+                <>
+                  <dt>Audit</dt>
+                  <dd>
+                    <ul className="kept-audit">
+                      {prescription.audit.map((kept, i) => (
+                        <li key={`${kept.x} ${kept.y}`}>
+                          <VerdictMark verdict={worstOf(MEASURES.map((measure) => kept[measure].verdict))} />{' '}
+                          {keptSentence(kept, `At ${kept.probe || `probe ${i + 1}`}`)}
+                        </li>
+                      ))}
+                    </ul>
+                  </dd>
+                </>
+              )}
               <dt>Untouched</dt>
               <dd>{untouchedSentence(hasMask, format, frame.bits)}</dd>
               <dt>Size</dt>

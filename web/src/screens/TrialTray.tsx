@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import Button from 'react-bootstrap/Button';
 import { automaticRecovery, METHODS, type Method, type Prescription, type Recovery, type Trial } from '@vitrocept/core';
 import { SettingSlider } from '../parts/SettingSlider';
@@ -25,6 +26,8 @@ interface TrialTrayProps {
   readonly index: number;
   readonly prescription: Prescription;
   readonly canAdd: boolean;
+  /** The trial judged over all of the mask. */
+  readonly maskAudit: ReactNode;
   onChoose(): void;
   onStrip(): void;
   onWhich(): void;
@@ -34,7 +37,16 @@ interface TrialTrayProps {
 const NO_SHAPE = { path: undefined, blades: undefined, bladesDeg: undefined };
 
 /** The settings of the selected trial. */
-export function TrialTray({ trial, index, prescription, canAdd, onChoose, onStrip, onWhich }: TrialTrayProps) {
+export function TrialTray({
+  trial,
+  index,
+  prescription,
+  canAdd,
+  maskAudit,
+  onChoose,
+  onStrip,
+  onWhich,
+}: TrialTrayProps) {
   const change = useFrameStore((state) => state.change);
   const select = useWallStore((state) => state.select);
   const automatic = automaticRecovery(trial.method, prescription.reading, STARTING_AMOUNT);
@@ -79,6 +91,7 @@ export function TrialTray({ trial, index, prescription, canAdd, onChoose, onStri
           }}
         />
         <span className="text-soft">{maskName}</span>
+        {maskAudit}
         {followsPlaces(prescription, trial) && <span className="hint">follows the size by place</span>}
         <div className="tray-buttons">
           <Button size="sm" variant="outline-primary" onClick={() => set(automatic, '')}>

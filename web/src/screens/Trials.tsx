@@ -16,6 +16,7 @@ import { useAudits } from '../surfaces/useAudits';
 import { CloseLook } from './CloseLook';
 import { LeftCard, useWorkspace } from './FrameWorkspace';
 import { StripForm } from './StripForm';
+import { WholeMaskAudit } from './WholeMaskAudit';
 import { WhichIsBetter } from './WhichIsBetter';
 import { TrialTray } from './TrialTray';
 import {
@@ -156,6 +157,7 @@ export function Trials() {
           tried={columns.trials}
           probes={probes}
           magnification={magnification}
+          onChoose={(id) => choose(trials.find((trial) => trial.id === id)!)}
           onClose={toWall}
         />
       </div>
@@ -365,6 +367,9 @@ export function Trials() {
             index={trials.indexOf(selected)}
             prescription={prescription}
             canAdd={trials.length < MOST_TRIALS}
+            maskAudit={
+              <WholeMaskAudit frame={frame} column={columns.trials[trials.indexOf(selected)]} region={subject} />
+            }
             onChoose={() => choose(selected)}
             onStrip={() => setStripOf(selected)}
             onWhich={() => enter({ name: 'which' })}

@@ -14,7 +14,6 @@ import { isTyping } from '../parts/keys';
 import { useFrameStore } from '../stores/frameStore';
 import { WallCell } from '../surfaces/WallCell';
 import { trialLetter, trialName } from '../words';
-import { chooseTrial } from './trialActs';
 
 const CELL = { width: 448, height: 480 };
 
@@ -25,11 +24,13 @@ interface WhichIsBetterProps {
   readonly tried: readonly Prescription[];
   readonly probes: readonly Probe[];
   readonly magnification: number;
+  onChoose(trialId: string): void;
   onClose(): void;
 }
 
 /** Two unnamed cells: left, right or no difference. Answers are kept with the frame and settle on one trial. */
-export function WhichIsBetter({ frame, original, trials, tried, probes, magnification, onClose }: WhichIsBetterProps) {
+export function WhichIsBetter(props: WhichIsBetterProps) {
+  const { frame, original, trials, tried, probes, magnification, onChoose, onClose } = props;
   const { prescription, change } = useFrameStore();
   const ids = useMemo(() => trials.map(({ id }) => id), [trials]);
   const [since, setSince] = useState(() => prescription?.comparisons?.length ?? 0);
@@ -128,7 +129,7 @@ export function WhichIsBetter({ frame, original, trials, tried, probes, magnific
           <div className="answers">
             <Button
               onClick={() => {
-                change((old) => chooseTrial(old, found.best));
+                onChoose(found.best);
                 onClose();
               }}
             >

@@ -5,11 +5,13 @@ import {
   unchangedFigures,
   type Figures,
   type Probe,
+  type Region,
   type TileAudit,
 } from '@vitrocept/core';
 import type { WorkerFrame } from '@vitrocept/workers';
 import { tileEngine } from './tileEngine';
 import { layer, type Column } from './tileKeys';
+import { useTiles } from './useTiles';
 
 const kept = new WeakMap<TileAudit, Map<string, Figures>>();
 
@@ -34,6 +36,27 @@ export function figuresAt(frame: WorkerFrame, prescription: Column, probe: Probe
   const figures = known.get(place) ?? figuresOver(audits, region);
   known.set(place, figures);
   return figures;
+}
+
+export interface MaskAudit {
+  readonly done: number;
+  readonly total: number;
+  /** Null until all of it is done. */
+  readonly figures: Figures | null;
+}
+
+/** The audit over a whole region, tile by tile as it comes; asks for nothing while `column` is null. */
+export function useRegionAudit(frame: WorkerFrame, column: Column | null, region: Region): MaskAudit {
+  const parts = column ? layer(frame, column, region, 'final', 6000) : [];
+  const version = useTiles(parts);
+  const keys = parts.map(({ key }) => key).join('|');
+  return useMemo(() => {
+    const done = parts.filter(({ key }) => tileEngine.isDone(key)).length;
+    const audits = parts.map(({ key }) => tileEngine.auditOf(key)).filter((audit) => audit !== null);
+    const figures = done < parts.length ? null : audits.length > 0 ? figuresOver(audits, region) : unchangedFigures();
+    return { done, total: parts.length, figures };
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- version says that tiles arrived, keys which they are
+  }, [version, keys]);
 }
 
 /** Figures by trial and probe; asks for the tiles that are missing. */

@@ -118,6 +118,7 @@ await page.waitForFunction(
   { timeout: 240_000 },
 );
 await page.locator('.brand').hover();
+await page.waitForFunction(() => !document.body.innerText.includes('being audited'), undefined, { timeout: 240_000 });
 await page.getByRole('button', { name: /Choose A/ }).click();
 await page.waitForTimeout(600);
 await shoot('trials');

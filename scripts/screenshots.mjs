@@ -122,7 +122,7 @@ await page.waitForFunction(() => !document.body.innerText.includes('being audite
 await page.getByRole('button', { name: /Choose A/ }).click();
 await page.waitForTimeout(600);
 await shoot('trials');
-await page.getByLabel('Trial A at probe 2').dblclick();
+await page.getByLabel('Trial C at probe 1').dblclick();
 await page.waitForTimeout(1500);
 await shoot('close-look');
 await page.keyboard.press('Escape');

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import {
   auditPlanes,
+  BlurOver,
   blurred,
   ciede2000,
   discPsf,
@@ -11,6 +12,7 @@ import {
   inner,
   labOf,
   levelOf,
+  noiseVariances,
   LIMITS,
   PLAIN_KERNELS,
   psfBetween,
@@ -198,6 +200,27 @@ describe('unproven detail', () => {
     const found = against(photograph, truth, truth);
     expect(found.verdict).toBe('safe');
     expect(found.value).toBeGreaterThan(0.3);
+  });
+
+  it('the true scene’s plain contradiction, its difference over the noise alone, is 1.00 ± 0.03', () => {
+    const { truth, photograph } = made();
+    const [again] = new BlurOver([{ psf, share: null }], SIDE, SIDE, PLAIN_KERNELS).blur(brightnessOf(truth));
+    const seen = brightnessOf(photograph);
+    let [sum, count] = [0, 0];
+    for (let y = MARGIN; y < SIDE - MARGIN; y++) {
+      for (let x = MARGIN; x < SIDE - MARGIN; x++) {
+        const i = y * SIDE + x;
+        sum += (again.data[i] - seen.data[i]) ** 2 / sigma ** 2;
+        count++;
+      }
+    }
+    expect(Math.abs(Math.sqrt(sum / count) - 1)).toBeLessThan(0.03);
+  });
+
+  it('noise is never taken for less than its line says', () => {
+    const { photograph } = made();
+    const { data } = noiseVariances(inputOf(photograph, photograph, psf, sigma ** 2))[0];
+    expect(data.every((value) => value >= 0.999 * sigma ** 2 && value <= 7 * sigma ** 2)).toBe(true);
   });
 
   it('a bright spot that the photograph does not show is found, in its place', () => {

@@ -11,7 +11,6 @@ import {
   changeTrial,
   differsFromChoice,
   duplicateTrial,
-  followsPlaces,
   moveTrial,
   narrowDown,
   removeTrial,
@@ -92,7 +91,6 @@ export function TrialTray({
         />
         <span className="text-soft">{maskName}</span>
         {maskAudit}
-        {followsPlaces(prescription, trial) && <span className="hint">follows the size by place</span>}
         <div className="tray-buttons">
           <Button size="sm" variant="outline-primary" onClick={() => set(automatic, '')}>
             all Automatic

@@ -123,7 +123,7 @@ function unprovenMaps(input: AuditInput, inner: Region, variances: readonly Plan
   const bright = toOpponent(original)[0];
   const widest = blur.reduce((a, b) => (b.psf.width > a.psf.width ? b : a)).psf;
   const answer = toOpponent(full)[0];
-  const beyond = unsupported(answer, cautious, bright, widest, input.signal, variances[0], kernels);
+  const beyond = unsupported(answer, cautious, bright, widest, input.signal, variances[0], kernels, input.isClipped);
   const measures = [
     [brightness, LIMITS.brightness],
     [colour, LIMITS.hue],

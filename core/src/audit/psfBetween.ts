@@ -2,15 +2,21 @@ import { createComplex } from '../fourier/fft2d';
 import { fastLength } from '../fourier/lanes';
 import type { Kernels } from '../kernels';
 import type { Plane } from '../picture/plane';
+import { boxMean } from '../read/localNoise';
 import { normalisedPsf, type Psf } from '../psf/psf';
 
 export interface PsfBetween {
   readonly psf: Psf;
   /** How much of what changed the blur explains, 0..1: the rest is not blur taken back. */
   readonly takenBack: number;
+  /** Variance of what the blur leaves unexplained, at the usual place: near the noise where most is explained. */
+  readonly leftOver: number;
 }
 
 const STEPS = 300;
+/** Share of the change below which the fit is tried without what seems painted over. */
+const POORLY_EXPLAINED = 0.6;
+const PAINTED_TIMES = 8;
 
 /**
  * The blur that turns `result` back into `original`: at least 0, sum 1, within `reach` px. Least squares by projected
@@ -19,12 +25,31 @@ const STEPS = 300;
  * @param original, result - Brightness, linear light, same size, border of `reach` px not counted.
  */
 export function psfBetween(original: Plane, result: Plane, reach: number, kernels: Kernels): PsfBetween {
+  const plain = fitted(original, result, reach, kernels);
+  if (plain.takenBack >= POORLY_EXPLAINED) return plain;
+  // A few places that were painted over would bend the fit for all: without them it may explain the rest.
+  const robust = fitted(withoutPainted(original, result), result, reach, kernels);
+  const truly = { psf: robust.psf, ...explained(original, result, robust.psf, reach) };
+  return truly.leftOver < plain.leftOver ? truly : plain;
+}
+
+/** Where the two differ far more than they usually do, the original is taken to be as the result. */
+function withoutPainted(original: Plane, result: Plane): Plane {
+  const apart = original.data.map((value, i) => Math.abs(value - result.data[i]));
+  const usual = Float32Array.from(apart).sort()[apart.length >> 1];
+  const painted = { ...original, data: apart.map((value) => (value > PAINTED_TIMES * usual + 1e-6 ? 1 : 0)) };
+  const around = boxMean(painted, 3).data;
+  return { ...original, data: original.data.map((value, i) => (around[i] > 1e-4 ? result.data[i] : value)) };
+}
+
+function fitted(original: Plane, result: Plane, reach: number, kernels: Kernels): PsfBetween {
   const side = 2 * reach + 1;
   const span = 4 * reach + 1;
-  const own = correlations(result, result, 2 * reach, kernels);
-  const cross = correlations(original, result, reach, kernels);
+  const own = correlations(result, result, 2 * reach, 2 * reach, kernels);
+  const cross = correlations(original, result, reach, 2 * reach, kernels);
   const count = side * side;
-  const values = new Float64Array(count);
+  let values = new Float64Array(count);
+  let since = 0;
   values[(count - 1) >> 1] = 1;
   let ahead = values.slice();
   const step = 1 / own.reduce((sum, value) => sum + Math.abs(value), 0);
@@ -39,19 +64,34 @@ export function psfBetween(original: Plane, result: Plane, reach: number, kernel
       }
       gradient[p] = sum;
     }
-    const next = ahead.map((value, p) => Math.max(0, value - step * gradient[p]));
-    const total = next.reduce((sum, value) => sum + value, 0) || 1;
-    const pace = k / (k + 3);
-    ahead = next.map((value, p) => value / total + pace * (value / total - values[p]));
-    next.forEach((value, p) => (values[p] = value / total));
+    const next = onSimplex(ahead.map((value, p) => value - step * gradient[p]));
+    // Momentum that leads uphill is dropped.
+    let uphill = 0;
+    for (let p = 0; p < count; p++) uphill += (ahead[p] - next[p]) * (next[p] - values[p]);
+    const pace = uphill > 0 ? 0 : since / (since + 3);
+    since = uphill > 0 ? 0 : since + 1;
+    ahead = next.map((value, p) => value + pace * (value - values[p]));
+    values = next;
   }
   const psf = normalisedPsf(side, side, values);
-  return { psf, takenBack: explained(original, result, psf, reach) };
+  return { psf, ...explained(original, result, psf, reach) };
 }
 
-/** Σ a(i + shift)·b(i) of the planes' Laplacians for shifts up to `most`, row by row. */
-function correlations(a: Plane, b: Plane, most: number, kernels: Kernels): Float64Array {
-  const [w, h] = [fastLength(a.width + most), fastLength(a.height + most)];
+/** The nearest values that are at least 0 and sum to 1. Source: Duchi, Shalev-Shwartz, Singer, Chandra, ICML 2008. */
+function onSimplex(values: Float64Array): Float64Array<ArrayBuffer> {
+  const sorted = Float64Array.from(values).sort().reverse();
+  let [sum, excess] = [0, 0];
+  for (let i = 0; i < sorted.length; i++) {
+    sum += sorted[i];
+    const candidate = (sum - 1) / (i + 1);
+    if (sorted[i] - candidate > 0) excess = candidate;
+  }
+  return Float64Array.from(values, (value) => Math.max(0, value - excess));
+}
+
+/** Σ a(i + shift)·b(i) of the planes' Laplacians for shifts up to `most`, row by row; `room` is kept against wrapping. */
+function correlations(a: Plane, b: Plane, most: number, room: number, kernels: Kernels): Float64Array {
+  const [w, h] = [fastLength(a.width + room), fastLength(a.height + room)];
   const pair = createComplex(w, h);
   const count = a.width * a.height;
   const put = ({ width, height, data }: Plane, into: Float32Array) => {
@@ -81,9 +121,13 @@ function correlations(a: Plane, b: Plane, most: number, kernels: Kernels): Float
   });
 }
 
-function explained(original: Plane, result: Plane, psf: Psf, reach: number): number {
+/** The median of a squared normal value of variance 1. */
+const MEDIAN_OF_SQUARE = 0.4549;
+
+function explained(original: Plane, result: Plane, psf: Psf, reach: number): Omit<PsfBetween, 'psf'> {
   const { width, height, data } = result;
   let [left, changed] = [0, 0];
+  const errors: number[] = [];
   // Every second sample: a share needs no more.
   for (let y = reach; y < height - reach; y += 2) {
     for (let x = reach; x < width - reach; x += 2) {
@@ -93,9 +137,15 @@ function explained(original: Plane, result: Plane, psf: Psf, reach: number): num
         for (let u = 0; u < psf.width; u++) again += psf.data[v * psf.width + u] * data[row - u];
       }
       const i = y * width + x;
-      left += (again - original.data[i]) ** 2;
+      const error = (again - original.data[i]) ** 2;
+      errors.push(error);
+      left += error;
       changed += (data[i] - original.data[i]) ** 2;
     }
   }
-  return changed > 0 ? Math.max(0, 1 - left / changed) : 1;
+  const sorted = Float64Array.from(errors).sort();
+  return {
+    takenBack: changed > 0 ? Math.max(0, 1 - left / changed) : 1,
+    leftOver: (sorted[sorted.length >> 1] ?? 0) / MEDIAN_OF_SQUARE,
+  };
 }

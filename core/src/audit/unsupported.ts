@@ -1,4 +1,4 @@
-import { createComplex } from '../fourier/fft2d';
+import { createComplex, type ComplexPlane } from '../fourier/fft2d';
 import { fastLength } from '../fourier/lanes';
 import type { Kernels } from '../kernels';
 import { createPlane, type Plane } from '../picture/plane';
@@ -19,6 +19,7 @@ const CONTRAST_SHARE = 0.02;
  * (result − cautious recovery) over 9 px against the cautious recovery's own over 21 px and floors. √ of the ratio.
  *
  * @param result, cautious, original - Brightness, linear light, same size.
+ * @param onlyAdded - What the original holds itself does not count: for versions that may have changed little.
  * @param signal - Power of the sharp picture at frequency 1: P = signal·f^−2.1.
  */
 export function unsupported(
@@ -29,6 +30,7 @@ export function unsupported(
   signal: number,
   variance: Plane,
   kernels: Kernels,
+  onlyAdded = false,
 ): Plane {
   const { width, height } = result;
   const [w, h] = [fastLength(width), fastLength(height)];
@@ -43,6 +45,7 @@ export function unsupported(
     }
   }
   kernels.fft2d(pair);
+  const beside = onlyAdded ? spectrumOfDifference(result, original, w, h, kernels) : null;
   let nature = 0;
   for (let v = 0; v < h; v++) {
     const fy = Math.min(v, h - v) / h;
@@ -54,16 +57,22 @@ export function unsupported(
       const blind = u === 0 && v === 0 ? 0 : floor / (seen + floor);
       pair.re[i] *= blind;
       pair.im[i] *= blind;
+      if (beside) {
+        beside.re[i] *= blind;
+        beside.im[i] *= blind;
+      }
       nature += power * blind * blind;
     }
   }
   nature /= w * h;
   kernels.inverseFft2d(pair);
+  if (beside) kernels.inverseFft2d(beside);
   const added = createPlane(width, height);
   const own = createPlane(width, height);
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
-      added.data[y * width + x] = pair.re[y * w + x] ** 2;
+      const i = y * w + x;
+      added.data[y * width + x] = beside ? Math.min(pair.re[i] ** 2, beside.re[i] ** 2) : pair.re[i] ** 2;
       own.data[y * width + x] = pair.im[y * w + x] ** 2;
     }
   }
@@ -77,4 +86,13 @@ export function unsupported(
       return Math.sqrt(Math.max(0, value) / (Math.max(0, known.data[i]) + floors + 1e-12));
     }),
   };
+}
+
+function spectrumOfDifference(a: Plane, b: Plane, w: number, h: number, kernels: Kernels): ComplexPlane {
+  const out = createComplex(w, h);
+  for (let y = 0; y < a.height; y++) {
+    for (let x = 0; x < a.width; x++) out.re[y * w + x] = a.data[y * a.width + x] - b.data[y * a.width + x];
+  }
+  kernels.fft2d(out);
+  return out;
 }

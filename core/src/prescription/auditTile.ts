@@ -17,6 +17,8 @@ export interface FittedBlur {
   readonly psf: Psf;
   /** Share of the change that this blur explains, 0..1. */
   readonly takenBack: number;
+  /** Variance of what it leaves unexplained at the usual place. */
+  readonly leftOver: number;
 }
 
 export interface TileAudit extends RegionAudit {
@@ -29,7 +31,8 @@ const CAUTIOUS_ITERATIONS = 12;
 /** Power at frequency 1 where no reading kept it; natural pictures lie around it. */
 export const USUAL_SIGNAL = 2e-5;
 /** A fitted blur that explains less says nothing about the rest. */
-export const LEAST_TAKEN_BACK = 0.6;
+const LEAST_TAKEN_BACK = 0.6;
+const MOST_LEFT_OVER = 2;
 export const MOST_FITTED_REACH = 9;
 
 /**
@@ -55,7 +58,7 @@ export function auditTile(
   const full = solved.recovered?.free ?? null;
   const bright = toOpponent(original)[0];
   const model = full ? blurOf(source, prescription, settings, wide, bright, toOpponent(full)[0], effort) : null;
-  const trusted = model !== null && (model.fitted === null || model.fitted.takenBack >= LEAST_TAKEN_BACK);
+  const trusted = model !== null && (model.fitted === null || isTrusted(model.fitted, settings.noiseFloor[0]));
   const inner = { ...tile, x: tile.x - wide.x, y: tile.y - wide.y };
   const audit = auditPlanes(
     {
@@ -82,6 +85,11 @@ export function auditTile(
     effort.kernels,
   );
   return { ...audit, fitted: model?.fitted ?? null };
+}
+
+/** The fitted blur explains most of the change, or nearly every place: what it does not explain can then be told. */
+export function isTrusted({ takenBack, leftOver }: FittedBlur, noiseVariance: number): boolean {
+  return takenBack >= LEAST_TAKEN_BACK || leftOver <= MOST_LEFT_OVER * noiseVariance;
 }
 
 function blurOf(

@@ -6,7 +6,7 @@ import type { Plane } from '../picture/plane';
 import { grow, intersect, wholeOf, type Region } from '../picture/region';
 import { createPlane } from '../picture/plane';
 import { recover, type RecoveryEffort } from '../recover/recover';
-import { LEAST_TAKEN_BACK, MOST_FITTED_REACH, USUAL_SIGNAL, type TileAudit } from './auditTile';
+import { isTrusted, MOST_FITTED_REACH, USUAL_SIGNAL, type TileAudit } from './auditTile';
 import type { AcceptedReading } from './prescription';
 import { clippedOver, QUIET, type RenderSource } from './render';
 
@@ -40,7 +40,7 @@ export function auditVersion(
   const clipped = clippedOver(original, wide);
   const bright = toOpponent(before)[0];
   const fitted = psfBetween(bright, toOpponent(after)[0], MOST_FITTED_REACH, effort.kernels);
-  const trusted = fitted.takenBack >= LEAST_TAKEN_BACK;
+  const trusted = isTrusted(fitted, noiseFloor[0]);
   const cautious = trusted
     ? recover(
         {

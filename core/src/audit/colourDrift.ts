@@ -62,11 +62,19 @@ function shrunk(plane: Plane, by: number): Plane {
 }
 
 function labsOf(channels: Channels, sigma: number, m: readonly number[] | null): Lab[] {
-  const smooth = channels.map((plane) => gaussianBlur(plane, Math.max(0.3, sigma)));
-  return Array.from(smooth[0].data, (_, i) => {
-    const values = smooth.map(({ data }) => data[i]);
-    if (values.length === 1 || !m) return labOf(values[0], values[0], values[0]);
-    const row = (r: number) => m[r] * values[0] + m[r + 1] * values[1] + m[r + 2] * values[2];
-    return labOf(row(0), row(3), row(6));
-  });
+  const smooth = channels.map((plane) => gaussianBlur(plane, Math.max(0.3, sigma)).data);
+  const [r, g, b] = smooth.length === 1 ? [smooth[0], smooth[0], smooth[0]] : smooth;
+  const labs: Lab[] = [];
+  for (let i = 0; i < r.length; i++) {
+    labs.push(
+      m
+        ? labOf(
+            m[0] * r[i] + m[1] * g[i] + m[2] * b[i],
+            m[3] * r[i] + m[4] * g[i] + m[5] * b[i],
+            m[6] * r[i] + m[7] * g[i] + m[8] * b[i],
+          )
+        : labOf(r[i], g[i], b[i]),
+    );
+  }
+  return labs;
 }

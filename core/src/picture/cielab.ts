@@ -11,9 +11,9 @@ export interface Lab {
 
 /** CIE 1976 L*a*b* of linear sRGB 0..1 (values outside are taken as they are), white D65. Source: CIE 15:2004. */
 export function labOf(red: number, green: number, blue: number): Lab {
-  const share = (row: number) =>
-    (TO_XYZ[row] * red + TO_XYZ[row + 1] * green + TO_XYZ[row + 2] * blue) / WHITE[row / 3];
-  const [x, y, z] = [share(0), share(3), share(6)].map(bent);
+  const x = bent((TO_XYZ[0] * red + TO_XYZ[1] * green + TO_XYZ[2] * blue) / WHITE[0]);
+  const y = bent((TO_XYZ[3] * red + TO_XYZ[4] * green + TO_XYZ[5] * blue) / WHITE[1]);
+  const z = bent((TO_XYZ[6] * red + TO_XYZ[7] * green + TO_XYZ[8] * blue) / WHITE[2]);
   return { l: 116 * y - 16, a: 500 * (x - y), b: 200 * (y - z) };
 }
 

@@ -92,6 +92,8 @@ test('choosing with evidence: proposals, a test strip, which is better, a close 
   await page.getByRole('gridcell').getByLabel('Trial E at probe 1').dblclick();
   const close = page.getByRole('region', { name: 'Close look' });
   await close.getByRole('radio', { name: 'Pair' }).click();
+  await close.getByLabel('Drawn over the pixels').selectOption('rims of halos');
+  await close.getByLabel('Drawn over the pixels').selectOption('colour drift');
   await close.getByRole('radio', { name: 'Difference' }).click();
   await close.locator('canvas').hover({ position: { x: 200, y: 200 } });
   await expect(close.getByText(/ΔE₀₀ \d/)).toBeVisible();

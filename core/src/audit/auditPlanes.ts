@@ -50,6 +50,7 @@ export function levelOfByte(byte: number): number {
 }
 
 export const DRIFT_STEPS = 20;
+export const RIM_STEPS = 4;
 /** In `kind`: nothing can be said here. */
 export const NOT_CHECKABLE = 255;
 export const UNPROVEN_KINDS = ['brightness', 'hue', 'unsupported'] as const;
@@ -167,7 +168,7 @@ function rimMap(before: Plane, after: Plane, inner: Region, use: Uint8Array): Ui
       if (use[i] === 0) continue;
       const beyond = Math.max(0, after.data[i] - high.data[i], low.data[i] - after.data[i]);
       const to = (y >> 1) * columns + (x >> 1);
-      rim[to] = Math.max(rim[to], Math.min(255, Math.round(255 * 4 * beyond)));
+      rim[to] = Math.max(rim[to], Math.min(255, Math.round(255 * RIM_STEPS * beyond)));
     }
   }
   return rim;

@@ -6,11 +6,12 @@ import {
   levelOfByte,
   MAP_STRIDE,
   NOT_CHECKABLE,
+  RIM_STEPS,
   UNPROVEN_KINDS,
   type RegionAudit,
 } from './auditPlanes';
 import { FLAT_SIDE_PX } from './grainRise';
-import { LIMITS, verdictOf, worstOf, type Verdict } from './limits';
+import { levelOf, LIMITS, verdictOf, worstOf, type Verdict } from './limits';
 
 /** A place of the frame, px. */
 export interface Place {
@@ -134,6 +135,31 @@ function worstDrift(audits: readonly RegionAudit[], region: Region): Figure {
   found.sort((p, q) => p.value - q.value);
   const at = found[Math.min(found.length - 1, Math.floor(0.95 * found.length))];
   return { verdict: verdictOf(at.value, LIMITS.colour), value: at.value, at: { x: at.x, y: at.y } };
+}
+
+/** What can be drawn over the pixels. */
+export const AUDIT_MAPS = ['unproven', 'rim', 'drift'] as const;
+export type AuditMap = (typeof AUDIT_MAPS)[number];
+
+/** Visits every square of one map over `region` that can be judged, with its level: 1 is *check*, 2 *damaged*. */
+export function eachLevel(
+  audit: RegionAudit,
+  map: AuditMap,
+  region: Region,
+  visit: (level: number, x: number, y: number) => void,
+): void {
+  eachSquare(audit.region, region, map === 'drift' ? DRIFT_STRIDE : MAP_STRIDE, (i, x, y) => {
+    switch (map) {
+      case 'unproven':
+        if (audit.kind[i] !== NOT_CHECKABLE) visit(levelOfByte(audit.unproven[i]), x, y);
+        return;
+      case 'rim':
+        visit(levelOf(audit.rim[i] / RIM_STEPS, LIMITS.rim), x, y);
+        return;
+      case 'drift':
+        if (audit.drift[i] !== NOT_CHECKABLE) visit(levelOf(audit.drift[i] / DRIFT_STEPS, LIMITS.colour), x, y);
+    }
+  });
 }
 
 /** Squares of a map over `own` whose middle lies in `region`. */

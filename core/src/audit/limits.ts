@@ -19,6 +19,8 @@ export const LIMITS = {
   hue: { check: 1.45, damaged: 2 },
   /** √ of energy over the cautious recovery's; honest recoveries reach 2 where hardly anything is known. */
   unsupported: { check: 2.2, damaged: 3.2 },
+  /** Levels of 255 beyond the original's range within 3 px: honest recoveries stay below in nine patches of ten. */
+  rim: { check: 11, damaged: 22 },
   /** CIEDE2000: 1 is just noticeable side by side, 3 at a glance (common practice, no source). */
   colour: { check: 1, damaged: 3 },
   /** Grain after over before. A fifth more is seen when looked for, nearly twice as much is another picture. */

@@ -1,6 +1,15 @@
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
 import Button from 'react-bootstrap/Button';
-import { ciede2000, labOf, srgbDecode, type Prescription, type Probe, type Region } from '@vitrocept/core';
+import {
+  AUDIT_MAPS,
+  ciede2000,
+  labOf,
+  srgbDecode,
+  type AuditMap,
+  type Prescription,
+  type Probe,
+  type Region,
+} from '@vitrocept/core';
 import type { WorkerFrame } from '@vitrocept/workers';
 import { VerdictMark } from '../parts/AuditMarks';
 import { PsfDrawing } from '../parts/PsfDrawing';
@@ -24,6 +33,12 @@ const WAYS = {
 } as const;
 type Way = keyof typeof WAYS;
 
+const MAP_NAMES: Record<AuditMap, string> = {
+  unproven: 'unproven detail',
+  rim: 'rims of halos',
+  drift: 'colour drift',
+};
+
 const WIDTH = 640;
 const HEIGHT = 560;
 const USUAL_BLINKS = 1;
@@ -46,7 +61,7 @@ export function CloseLook({ frame, original, trial, title, probe, probeName, onC
   const [way, setWay] = useState<Way>('divider');
   const [share, setShare] = useState(0.5);
   const [blinks, setBlinks] = useState(USUAL_BLINKS);
-  const [showsAudit, setShowsAudit] = useState(true);
+  const [map, setMap] = useState<AuditMap | null>('unproven');
   const [isOff, setIsOff] = useState(false);
   const [at, setAt] = useState<{ x: number; y: number } | null>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -92,7 +107,7 @@ export function CloseLook({ frame, original, trial, title, probe, probeName, onC
     const drawResult = () => {
       const complete = drawTiles(context, finals, view.x, view.y, scale);
       const audits = finals.map(({ key }) => tileEngine.auditOf(key)).filter((audit) => audit !== null);
-      if (showsAudit) drawAudit(context, audits, view, scale);
+      if (map) drawAudit(context, audits, view, scale, map);
       return complete;
     };
     drawTiles(context, base, view.x, view.y, scale);
@@ -176,8 +191,19 @@ export function CloseLook({ frame, original, trial, title, probe, probeName, onC
           </label>
         )}
         <label>
-          <input type="checkbox" checked={showsAudit} onChange={(event) => setShowsAudit(event.target.checked)} /> audit
-          drawn
+          drawn{' '}
+          <select
+            aria-label="Drawn over the pixels"
+            value={map ?? ''}
+            onChange={(event) => setMap((event.target.value || null) as AuditMap | null)}
+          >
+            {AUDIT_MAPS.map((value) => (
+              <option key={value} value={value}>
+                {MAP_NAMES[value]}
+              </option>
+            ))}
+            <option value="">nothing</option>
+          </select>
         </label>
         <select
           aria-label="Magnification of the close look"

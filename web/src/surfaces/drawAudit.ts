@@ -1,11 +1,11 @@
-import { eachSquare, levelOfByte, MAP_STRIDE, NOT_CHECKABLE, type Region, type TileAudit } from '@vitrocept/core';
+import { DRIFT_STRIDE, eachLevel, MAP_STRIDE, type AuditMap, type Region, type TileAudit } from '@vitrocept/core';
 
 const LEAST_MARK_PX = 9;
 const CHECK = '#f0b429';
 const DAMAGED = '#ff4d4d';
 
 /**
- * Draws over the pixels where the photograph does not back them: one stroke through a square to check, a cross through a
+ * Draws one map of the audit over the pixels: one stroke through a square to check, a cross through a
  * damaged one. Shape tells them apart, colour helps.
  */
 export function drawAudit(
@@ -13,15 +13,15 @@ export function drawAudit(
   audits: readonly TileAudit[],
   view: Region,
   scale: number,
+  map: AuditMap,
 ): void {
   // Marks of a size that still shows what lies under them.
-  const stride = MAP_STRIDE * Math.max(1, Math.ceil(LEAST_MARK_PX / (MAP_STRIDE * scale)));
+  const own = map === 'drift' ? DRIFT_STRIDE : MAP_STRIDE;
+  const stride = own * Math.max(1, Math.ceil(LEAST_MARK_PX / (own * scale)));
   const side = stride * scale;
   const marks = new Map<string, { x: number; y: number; level: number }>();
   for (const audit of audits) {
-    eachSquare(audit.region, view, MAP_STRIDE, (i, x, y) => {
-      if (audit.kind[i] === NOT_CHECKABLE) return;
-      const level = levelOfByte(audit.unproven[i]);
+    eachLevel(audit, map, view, (level, x, y) => {
       if (level < 1) return;
       const mark = { x: Math.floor(x / stride) * stride, y: Math.floor(y / stride) * stride, level };
       const key = `${mark.x} ${mark.y}`;

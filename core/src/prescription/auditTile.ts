@@ -59,6 +59,7 @@ export function auditTile(
   const bright = toOpponent(original)[0];
   const model = full ? blurOf(source, prescription, settings, wide, bright, toOpponent(full)[0], effort) : null;
   const trusted = model !== null && (model.fitted === null || isTrusted(model.fitted, settings.noiseFloor[0]));
+  const reach = Math.ceil(Math.max(0, ...(model?.parts ?? []).map(({ psf }) => reachOf(psf))));
   const inner = { ...tile, x: tile.x - wide.x, y: tile.y - wide.y };
   const audit = auditPlanes(
     {
@@ -75,7 +76,7 @@ export function auditTile(
       bits,
       alpha,
       believed: solved.recovered!.believed,
-      inFrame: frameOver(source, wide, model?.parts ?? []),
+      inFrame: insideFrame(wide, grow(wholeOf(source.frame), -reach)),
       lumaWeights: source.space.lumaWeights,
       toLinearSrgb: source.space.toLinearSrgb,
       isClipped: false,
@@ -160,13 +161,13 @@ function cautiousOf(
   return free[0];
 }
 
-function frameOver({ frame }: RenderSource, wide: Region, parts: readonly BlurPart[]): Plane {
+/** 1 where a sample of `wide` lies in `inside`. */
+export function insideFrame(wide: Region, inside: Region): Plane {
   const out = createPlane(wide.width, wide.height);
-  const reach = Math.ceil(Math.max(0, ...parts.map(({ psf }) => reachOf(psf))));
-  const inside = intersect(wide, grow(wholeOf(frame), -reach));
-  for (let y = inside.y; y < inside.y + inside.height; y++) {
-    const from = (y - wide.y) * wide.width + inside.x - wide.x;
-    out.data.fill(1, from, from + inside.width);
+  const part = intersect(wide, inside);
+  for (let y = part.y; y < part.y + part.height; y++) {
+    const from = (y - wide.y) * wide.width + part.x - wide.x;
+    out.data.fill(1, from, from + part.width);
   }
   return out;
 }

@@ -3,10 +3,9 @@ import { psfBetween } from '../audit/psfBetween';
 import { toOpponent } from '../picture/opponentColours';
 import { decodePiece, type CodePiece } from '../picture/picture';
 import type { Plane } from '../picture/plane';
-import { grow, intersect, wholeOf, type Region } from '../picture/region';
-import { createPlane } from '../picture/plane';
+import { grow, wholeOf, type Region } from '../picture/region';
 import { recover, type RecoveryEffort } from '../recover/recover';
-import { isTrusted, MOST_FITTED_REACH, USUAL_SIGNAL, type TileAudit } from './auditTile';
+import { insideFrame, isTrusted, MOST_FITTED_REACH, USUAL_SIGNAL, type TileAudit } from './auditTile';
 import type { AcceptedReading } from './prescription';
 import { clippedOver, QUIET, type RenderSource } from './render';
 
@@ -90,15 +89,4 @@ export function auditVersion(
     effort.kernels,
   );
   return { ...audit, fitted };
-}
-
-/** 1 where a sample of `wide` lies in `inside`. */
-export function insideFrame(wide: Region, inside: Region): Plane {
-  const out = createPlane(wide.width, wide.height);
-  const part = intersect(wide, inside);
-  for (let y = part.y; y < part.y + part.height; y++) {
-    const from = (y - wide.y) * wide.width + part.x - wide.x;
-    out.data.fill(1, from, from + part.width);
-  }
-  return out;
 }

@@ -1,4 +1,14 @@
-import type { AcceptedReading, Figure, Figures, KeptAudit, Method, Pile, ProposalKind, Verdict } from '@vitrocept/core';
+import type {
+  AcceptedReading,
+  Figure,
+  Figures,
+  KeptAudit,
+  KeptLikeness,
+  Method,
+  Pile,
+  ProposalKind,
+  Verdict,
+} from '@vitrocept/core';
 
 export const METHOD_NAMES: Record<Method, string> = {
   'ordinary-softness': 'Ordinary softness',
@@ -124,6 +134,18 @@ function sentenceOf(judged: Judged, where: string, unproven: string): string {
     case 'grain':
       return `${where} grain has become ${value.toFixed(1)} times as strong.`;
   }
+}
+
+/** The worst of a part's likeness in plain words. */
+export function likenessSentence({ shift, hue, structure }: Pick<KeptLikeness, 'shift' | 'hue' | 'structure'>): string {
+  const measures = { shift, hue, structure };
+  const worst = (['structure', 'shift', 'hue'] as const).reduce((p, q) =>
+    VERDICT_ORDER[measures[q].verdict] > VERDICT_ORDER[measures[p].verdict] ? q : p,
+  );
+  if (VERDICT_ORDER[measures[worst].verdict] < VERDICT_ORDER.check) return 'As in the photograph.';
+  if (worst === 'shift') return `Moved by ${shift.value.toFixed(1)} % of the distance between the eyes.`;
+  if (worst === 'hue') return `Its colour has turned by ${hue.value.toFixed(1)} ΔE₀₀.`;
+  return 'Its drawing contradicts the photograph.';
 }
 
 export const SETTING_KEYS = ['amount', 'blurSizePx', 'directionDeg', 'noiseGuard', 'grainKeptPercent'] as const;

@@ -29,6 +29,8 @@ const reading = {
 } as unknown as AcceptedReading;
 const start = () => suggestedStart({ ...emptyPrescription(), reading }, { x: 10, y: 20 });
 
+const NOTHING_FOUND = { audit: [], likeness: [] };
+
 describe('acts on trials', () => {
   it('the suggested start: the cause, its runner-up, Edge contrast, each once, and a probe', () => {
     const { trials, probes } = start();
@@ -56,7 +58,7 @@ describe('acts on trials', () => {
   it('a choice is the trial as it was when chosen', () => {
     const plan = start();
     const [{ id }] = plan.trials;
-    const chosen = chooseTrial(plan, id);
+    const chosen = chooseTrial(plan, id, NOTHING_FOUND);
     expect(chosen.recovery).toMatchObject({ method: 'missed-focus', trialId: id });
     expect(differsFromChoice(chosen, chosen.trials[0])).toBe(false);
     const changed = changeTrial(chosen, id, { amount: { value: 20, auto: false } });
@@ -128,7 +130,7 @@ describe('order, names and places', () => {
   it('a name is its own, an empty one gives way to the method again; neither changes the choice', () => {
     let plan = start();
     const { id } = plan.trials[0];
-    plan = chooseTrial(plan, id);
+    plan = chooseTrial(plan, id, NOTHING_FOUND);
     plan = renameTrial(plan, id, 'for the poster');
     expect(plan.trials[0].name).toBe('for the poster');
     expect(differsFromChoice(plan, plan.trials[0])).toBe(false);

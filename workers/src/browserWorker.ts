@@ -1,5 +1,6 @@
 import * as Comlink from 'comlink';
 import {
+  auditFacePart,
   auditMargin,
   auditTile,
   auditVersion,
@@ -24,7 +25,7 @@ import {
 import { createKernels } from '@vitrocept/kernels';
 import { codesOf, spaceOf, versionCodesOf } from './frameSamples';
 import type { JobVersion, ShownTile, WorkerApi, WorkerFrame } from './protocol';
-import { shownPixels } from './shown';
+import { linearOf, shownPixels } from './shown';
 import { SolvedTiles } from './solvedTiles';
 
 let kernels: Promise<Kernels> | null = null;
@@ -79,6 +80,14 @@ const api: WorkerApi = {
       x: Math.round((x + 0.5) / scale - 0.5),
       y: Math.round((y + 0.5) / scale - 0.5),
     }));
+  },
+
+  async judgeFacePart({ frame, prescription, part, face, region, original, shown }) {
+    if (!kernels) throw new Error('The worker was not warmed up.');
+    const source = { frame, space: await spaceOf(frame) };
+    const [before, after] = [original, shown].map((rgba) => linearOf(rgba, region));
+    const effort = { ...FINAL_EFFORT, kernels: await kernels };
+    return auditFacePart(source, prescription, part, face, region, before, after, effort);
   },
 };
 

@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
-import type { ProbeProposal } from '@vitrocept/core';
-import type { DrawnMask, MaskJob, ProposeJob, ShownTile, TileJob, WorkerApi } from './protocol';
+import type { PartLikeness, ProbeProposal } from '@vitrocept/core';
+import type { DrawnMask, FacePartJob, MaskJob, ProposeJob, ShownTile, TileJob, WorkerApi } from './protocol';
 
 export interface WantedTile {
   /** Says what the tile shows: equal keys, equal pixels. */
@@ -45,14 +45,22 @@ export class TilePool {
     this.assign();
   }
 
-  async drawMask(job: MaskJob): Promise<DrawnMask> {
-    const free = this.hands.find((hand) => !hand.busy) ?? this.hands[0];
-    return free.api.drawMask(job);
+  drawMask(job: MaskJob): Promise<DrawnMask> {
+    return this.freeHand().api.drawMask(job);
   }
 
-  async proposeProbes(job: ProposeJob): Promise<ProbeProposal[]> {
-    const free = this.hands.find((hand) => !hand.busy) ?? this.hands[0];
-    return free.api.proposeProbes(job);
+  proposeProbes(job: ProposeJob): Promise<ProbeProposal[]> {
+    return this.freeHand().api.proposeProbes(job);
+  }
+
+  async judgeFacePart(job: FacePartJob): Promise<PartLikeness> {
+    const { api } = this.freeHand();
+    await api.warmUp(this.kernelsUrl);
+    return api.judgeFacePart(job);
+  }
+
+  private freeHand(): Hand {
+    return this.hands.find((hand) => !hand.busy) ?? this.hands[0];
   }
 
   private hire(): Hand {

@@ -1,4 +1,14 @@
-import type { MaskOperation, Placement, Prescription, ProbeProposal, Region, Size, TileAudit } from '@vitrocept/core';
+import type {
+  FacePart,
+  MaskOperation,
+  PartLikeness,
+  Placement,
+  Prescription,
+  ProbeProposal,
+  Region,
+  Size,
+  TileAudit,
+} from '@vitrocept/core';
 
 /** A frame as the worker must know it to fetch and decode its samples. */
 export interface WorkerFrame {
@@ -54,6 +64,19 @@ export interface ProposeJob {
   readonly operations: readonly MaskOperation[];
 }
 
+/** One part of a face to be held against the photograph. */
+export interface FacePartJob {
+  readonly frame: WorkerFrame;
+  readonly prescription: Prescription;
+  readonly part: FacePart;
+  /** All parts of the face. */
+  readonly face: readonly FacePart[];
+  readonly region: Region;
+  /** sRGB, 8 bits, over `region`: as taken, and as the trial shows it. */
+  readonly original: Uint8ClampedArray;
+  readonly shown: Uint8ClampedArray;
+}
+
 /** What a worker offers. Word 0 of `stop` set to 1 asks it to give up soon with an error named STOPPED. */
 export interface WorkerApi {
   warmUp(kernelsUrl: string): Promise<void>;
@@ -61,4 +84,5 @@ export interface WorkerApi {
   drawMask(job: MaskJob): Promise<DrawnMask>;
   /** Places in px of the frame. */
   proposeProbes(job: ProposeJob): Promise<ProbeProposal[]>;
+  judgeFacePart(job: FacePartJob): Promise<PartLikeness>;
 }

@@ -1,4 +1,12 @@
-import { srgbEncode, tabulate, type ColourSpace } from '@vitrocept/core';
+import {
+  createPlane,
+  srgbDecode,
+  srgbEncode,
+  tabulate,
+  type ColourSpace,
+  type Plane,
+  type Size,
+} from '@vitrocept/core';
 
 /** 8-bit sRGB code of 4096 linear steps, by nearest value: enough for the eye, never written to a file. */
 const STEPS = 4096;
@@ -24,4 +32,15 @@ export function shownPixels(codes: Uint16Array, space: ColourSpace, isSrgb: bool
     }
   }
   return rgba;
+}
+
+const decodeTable = Float32Array.from({ length: 256 }, (_, code) => srgbDecode(code / 255));
+
+/** Shown pixels back in linear sRGB. */
+export function linearOf(rgba: Uint8ClampedArray, { width, height }: Size): Plane[] {
+  return [0, 1, 2].map((c) => {
+    const plane = createPlane(width, height);
+    for (let i = 0; i < plane.data.length; i++) plane.data[i] = decodeTable[rgba[4 * i + c]];
+    return plane;
+  });
 }

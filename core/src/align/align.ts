@@ -3,7 +3,7 @@ import { fastLength } from '../fourier/lanes';
 import { gaussianBlur } from '../picture/gaussianBlur';
 import { createPlane, type Plane } from '../picture/plane';
 import type { Kernels } from '../kernels';
-import { bilinear } from '../audit/edges';
+import { patchMovement } from './patchMovement';
 import { resampled, type Placement } from './resample';
 
 /** How well two pictures lie over each other at one place of the grid. */
@@ -34,11 +34,8 @@ const SCALE_STEP = 1.03;
 /** Long sides at which patches are followed, ever finer; the last is the frame's own. */
 const LEVELS = [160, 320, 640, 1280, Infinity];
 const PATCH_REACH = 40;
-/** Smoothing before patches are followed, and over how many px it makes what differs alike. */
+/** Smoothing before patches are followed. */
 const SMOOTHING_PX = 1.5;
-const CORRELATED_PX = 4 * Math.PI * SMOOTHING_PX ** 2;
-/** A patch whose movement is less certain tells nothing. */
-const MOST_DOUBT_PX = 0.25;
 
 /**
  * Finds where another version of a frame lies on it: its scale (0.2 to 4 times), crop and sub-pixel shift. Coarsely by
@@ -228,70 +225,14 @@ function movements(
         v - scaleY * reach >= 0 &&
         u + scaleX * reach < version.width &&
         v + scaleY * reach < version.height;
-      places.push({ x, y, left: covered && reach >= 16 ? patchMovement(still, moving, x, y, reach, most) : null });
+      places.push({
+        x,
+        y,
+        left: covered && reach >= 16 ? patchMovement(still, moving, x, y, reach, most, SMOOTHING_PX) : null,
+      });
     }
   }
   return places;
-}
-
-/** Lucas and Kanade's steps on patches made equal in mean and contrast; null without texture or without an end. */
-function patchMovement(still: Plane, moving: Plane, cx: number, cy: number, reach: number, most: number) {
-  const side = 2 * reach + 1;
-  const patch = (plane: Plane, dx: number, dy: number) => {
-    const values = new Float64Array(side * side);
-    for (let y = -reach, i = 0; y <= reach; y++) {
-      for (let x = -reach; x <= reach; x++, i++) values[i] = bilinear(plane, cx + x + dx, cy + y + dy);
-    }
-    const mean = values.reduce((sum, value) => sum + value, 0) / values.length;
-    const spread = Math.sqrt(values.reduce((sum, value) => sum + (value - mean) ** 2, 0) / values.length);
-    return { values: values.map((value) => (value - mean) / Math.max(spread, 1e-9)), spread };
-  };
-  const target = patch(still, 0, 0);
-  if (target.spread < 0.008) return null;
-  let [xx, xy, yy] = [0, 0, 0];
-  const gx = new Float64Array(side * side);
-  const gy = new Float64Array(side * side);
-  for (let y = 1; y < side - 1; y++) {
-    for (let x = 1; x < side - 1; x++) {
-      const i = y * side + x;
-      gx[i] = (target.values[i + 1] - target.values[i - 1]) / 2;
-      gy[i] = (target.values[i + side] - target.values[i - side]) / 2;
-      xx += gx[i] * gx[i];
-      xy += gx[i] * gy[i];
-      yy += gy[i] * gy[i];
-    }
-  }
-  // Both directions must show: a lone straight edge does not tell how far it slid along itself.
-  const weaker = (xx + yy) / 2 - Math.hypot((xx - yy) / 2, xy);
-  if (weaker < 0.002 * side * side) return null;
-  const determinant = xx * yy - xy * xy;
-  let [dx, dy] = [0, 0];
-  for (let step = 0; step < 25; step++) {
-    const { values } = patch(moving, dx, dy);
-    let [bx, by] = [0, 0];
-    for (let i = 0; i < values.length; i++) {
-      const difference = target.values[i] - values[i];
-      bx += gx[i] * difference;
-      by += gy[i] * difference;
-    }
-    const sx = (yy * bx - xy * by) / determinant;
-    const sy = (xx * by - xy * bx) / determinant;
-    dx += sx;
-    dy += sy;
-    if (Math.hypot(dx, dy) > most) return null;
-    if (Math.hypot(sx, sy) < 0.005) {
-      // What does not look alike even now tells nothing, or tells that it was changed.
-      const { values: end } = patch(moving, dx, dy);
-      let [alike, unlike] = [0, 0];
-      for (let i = 0; i < end.length; i++) {
-        alike += (end[i] * target.values[i]) / end.length;
-        unlike += (end[i] - target.values[i]) ** 2 / end.length;
-      }
-      const doubt = Math.sqrt((unlike * CORRELATED_PX) / weaker);
-      return alike > 0.5 && doubt < MOST_DOUBT_PX ? { x: dx, y: dy } : null;
-    }
-  }
-  return null;
 }
 
 /** One scale and shift an axis through the movements, outliers weighed down. */

@@ -1,5 +1,6 @@
-import { gaussianBlur } from '../picture/gaussianBlur';
+import { bilinear } from '../picture/bilinear';
 import { clampIndex } from '../picture/crop';
+import { gaussianBlur } from '../picture/gaussianBlur';
 import type { Plane } from '../picture/plane';
 
 /** What happened to one step edge. Its place is in samples of the planes. */
@@ -162,15 +163,6 @@ function profile(plane: Plane, x: number, y: number, dx: number, dy: number, rea
     values[i] = sum / (2 * ALONG + 1);
   }
   return values;
-}
-
-export function bilinear({ width, height, data }: Plane, x: number, y: number): number {
-  const left = clampIndex(Math.floor(x), width - 1);
-  const top = clampIndex(Math.floor(y), height - 1);
-  const u = Math.min(1, Math.max(0, x - left));
-  const v = Math.min(1, Math.max(0, y - top));
-  const i = top * width + left;
-  return (data[i] * (1 - u) + data[i + 1] * u) * (1 - v) + (data[i + width] * (1 - u) + data[i + width + 1] * u) * v;
 }
 
 /** Distance between the places nearest the middle where a rise passes 10 and 90 %; null where it does not. */

@@ -1,5 +1,6 @@
 import { fromOpponent, toOpponent } from '../picture/opponentColours';
 import type { Channels } from '../picture/picture';
+import { bilinear } from '../picture/bilinear';
 import { createPlane, type Plane } from '../picture/plane';
 import type { SeededRandom } from './seededRandom';
 
@@ -84,7 +85,7 @@ const DRAW: Record<Fake, Draw> = {
       eachWithin(plane, cx, cy, radius, (i, distance) => {
         const share = Math.min(1, (radius - distance) / 3);
         const [x, y] = [i % plane.width, Math.floor(i / plane.width)];
-        plane.data[i] = sampleAt(before, x - share * dx, y - share * dy);
+        plane.data[i] = bilinear(before, x - share * dx, y - share * dy);
       });
     }
     return radius;
@@ -154,12 +155,4 @@ function eachWithin(
       if (distance <= radius) visit(y * width + x, distance, x - cx, y - cy);
     }
   }
-}
-
-function sampleAt({ width, height, data }: Plane, x: number, y: number): number {
-  const left = Math.min(width - 2, Math.max(0, Math.floor(x)));
-  const top = Math.min(height - 2, Math.max(0, Math.floor(y)));
-  const [u, v] = [x - left, y - top];
-  const i = top * width + left;
-  return (data[i] * (1 - u) + data[i + 1] * u) * (1 - v) + (data[i + width] * (1 - u) + data[i + width + 1] * u) * v;
 }

@@ -93,7 +93,8 @@ export function isTrusted({ takenBack, leftOver }: FittedBlur, noiseVariance: nu
   return takenBack >= LEAST_TAKEN_BACK || leftOver <= MOST_LEFT_OVER * noiseVariance;
 }
 
-function blurOf(
+/** The blur that a prescription takes back over `wide`; of a method without a blur model the one that fits. */
+export function blurOf(
   source: RenderSource,
   prescription: Prescription,
   settings: RecoverySettings,

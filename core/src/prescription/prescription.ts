@@ -1,16 +1,16 @@
-import { array, boolean, mixed, number, object, string, type ObjectSchema } from 'yup';
-import { CoreError } from '../errors';
-import type { Mask, MaskOperation } from '../mask/maskOperation';
+import type { Mask } from '../mask/maskOperation';
+import type { Face, FacePartName } from '../audit/face';
 import type { Verdict } from '../audit/limits';
 import type { Region } from '../picture/region';
 import type { NoiseLine } from '../read/noise';
-import { PILES, type Pile } from '../read/pile';
-import { METHODS, type Method } from '../recover/blurModel';
-import { MOST_PATH_SIDE, type StoredPath } from '../shake/storedPath';
+import type { Pile } from '../read/pile';
+import type { Method } from '../recover/blurModel';
+import type { StoredPath } from '../shake/storedPath';
 
 export const PRESCRIPTION_VERSION = 1;
 export const MOST_TRIALS = 12;
 export const MOST_PROBES = 8;
+export const MOST_FACES = 20;
 /** The path of a long shake winds; discs and lines stay far below. */
 export const MOST_BLUR_PX = 200;
 
@@ -80,6 +80,15 @@ export interface KeptAudit {
   readonly grain: KeptFigure;
   /** 10–90 % width of edges, px. */
   readonly gain: { readonly before: number; readonly after: number } | null;
+}
+
+/** How one part of a face had changed in the chosen trial when it was chosen. */
+export interface KeptLikeness {
+  readonly face: string;
+  readonly part: FacePartName;
+  readonly shift: KeptFigure;
+  readonly hue: KeptFigure;
+  readonly structure: KeptFigure;
 }
 
 /** One answer to "Which is better?": two trials, and the one that was preferred; null is no difference. */
@@ -161,6 +170,11 @@ export interface Prescription {
   readonly recovery: (Recovery & { readonly trialId: string | null }) | null;
   /** What the audit said of it then. */
   readonly audit?: readonly KeptAudit[];
+  /** Which mask, cleaning and reading it said that of. */
+  readonly auditKey?: string;
+  readonly likeness?: readonly KeptLikeness[];
+  /** Faces whose likeness is judged. */
+  readonly faces?: readonly Face[];
   /** Answers to "Which is better?". */
   readonly comparisons?: readonly Comparison[];
 }
@@ -176,237 +190,4 @@ export function emptyPrescription(): Prescription {
     trials: [],
     recovery: null,
   };
-}
-
-const finite = () => number().required().test('finite', '${path} must be a finite number', Number.isFinite);
-const setting = (least: number, most: number) =>
-  object({ value: finite().min(least).max(most), auto: boolean().required() })
-    .noUnknown()
-    .required();
-const coordinate = () => finite().min(-1e5).max(1e5);
-
-const methodOrNone = () =>
-  mixed<Method>()
-    .nullable()
-    .defined()
-    .test('method', '${path} is not a method', (value) => value === null || METHODS.includes(value as Method));
-
-const path = () =>
-  object({
-    side: finite().integer().min(3).max(MOST_PATH_SIDE),
-    lengthPx: finite().min(0.1).max(1000),
-    values: array().of(finite().min(0).max(1e6)).required(),
-  })
-    .noUnknown()
-    .optional()
-    .default(undefined)
-    .test(
-      'square',
-      '${path} must hold side × side shares, not all 0, of an odd side',
-      (value) =>
-        value === undefined ||
-        (value.side % 2 === 1 && value.values.length === value.side ** 2 && value.values.some((share) => share > 0)),
-    );
-
-const recoveryShape = {
-  method: mixed<Method>()
-    .oneOf([...METHODS])
-    .required(),
-  amount: setting(0, 100),
-  blurSizePx: setting(0.3, MOST_BLUR_PX),
-  directionDeg: setting(0, 180),
-  noiseGuard: setting(0, 100),
-  haloLimitPercent: number().min(0).max(50).nullable().defined(),
-  grainKeptPercent: setting(0, 100),
-  blades: number().integer().min(5).max(11).optional(),
-  bladesDeg: number().min(0).max(180).optional(),
-  path: path(),
-};
-
-const stroke = object({
-  kind: mixed<'stroke'>().oneOf(['stroke']).required(),
-  mode: mixed<'add' | 'erase'>().oneOf(['add', 'erase']).required(),
-  sizePx: finite().min(0.5).max(20000),
-  featherPercent: finite().min(0).max(100),
-  points: array()
-    .of(coordinate())
-    .min(2)
-    .max(20000)
-    .test('pairs', '${path} must hold x and y in pairs', (points) => (points?.length ?? 0) % 2 === 0)
-    .required(),
-}).noUnknown();
-const invert = object({ kind: mixed<'invert'>().oneOf(['invert']).required() }).noUnknown();
-
-const operation = mixed<MaskOperation>()
-  .required()
-  .test('operation', '${path} is not a mask operation', function (value) {
-    const kind = (value as { kind?: unknown } | undefined)?.kind;
-    const schema: { validateSync(v: unknown, o: object): unknown } | null =
-      kind === 'stroke' ? stroke : kind === 'invert' ? invert : null;
-    if (!schema) return false;
-    try {
-      schema.validateSync(value, STRICT);
-      return true;
-    } catch (error) {
-      return this.createError({ message: `${this.path}: ${(error as Error).message}` });
-    }
-  });
-
-const box = object({ x: coordinate(), y: coordinate(), width: finite().min(1), height: finite().min(1) }).noUnknown();
-const id = () => string().min(1).max(60).required();
-
-const keptFigure = () =>
-  object({
-    verdict: mixed<Verdict>().oneOf(['safe', 'check', 'damaged', 'not measurable']).required(),
-    value: finite(),
-  })
-    .noUnknown()
-    .required();
-const keptAudit = () =>
-  object({
-    probe: string().max(80).defined(),
-    x: coordinate(),
-    y: coordinate(),
-    size: finite(),
-    halo: keptFigure(),
-    ringing: keptFigure(),
-    unproven: keptFigure(),
-    colour: keptFigure(),
-    grain: keptFigure(),
-    gain: object({ before: finite(), after: finite() }).noUnknown().nullable().defined().default(undefined),
-  })
-    .noUnknown()
-    .required();
-
-/** The one description of a valid prescription, for the page, the server and the command line. */
-export const prescriptionSchema: ObjectSchema<Prescription> = object({
-  version: mixed<typeof PRESCRIPTION_VERSION>().oneOf([PRESCRIPTION_VERSION]).required(),
-  box: box.nullable().defined().default(undefined),
-  reading: object({
-    method: methodOrNone(),
-    blurSizePx: finite().min(0).max(MOST_BLUR_PX),
-    directionDeg: finite().min(0).max(180),
-    auto: boolean().required(),
-    noise: array()
-      .of(
-        object({ a: finite().min(0), b: finite().min(0) })
-          .noUnknown()
-          .required(),
-      )
-      .min(1)
-      .max(3)
-      .required(),
-    noiseFloor: array().of(finite().min(0)).min(1).max(3).required(),
-    path: path(),
-    sizes: array()
-      .of(
-        object({ x: coordinate(), y: coordinate(), blurSizePx: finite().min(0).max(MOST_BLUR_PX) })
-          .noUnknown()
-          .required(),
-      )
-      .max(500)
-      .required(),
-    measured: object({
-      over: object({
-        kind: mixed<'mask' | 'box' | 'centre'>().oneOf(['mask', 'box', 'centre']).required(),
-        key: string().max(40).defined(),
-      })
-        .noUnknown()
-        .required(),
-      method: methodOrNone(),
-      blurSizePx: finite().min(0).max(MOST_BLUR_PX),
-      directionDeg: finite().min(0).max(180),
-      confidence: finite().min(0).max(1),
-      runnerUp: methodOrNone(),
-      runnerUpSizePx: finite().min(0).max(MOST_BLUR_PX),
-      runnerUpDirectionDeg: finite().min(0).max(180),
-      noisePercent: finite().min(0),
-      clippedWhitePercent: finite().min(0).max(100),
-      clippedBlackPercent: finite().min(0).max(100),
-      signal: number().min(0).optional(),
-      finestNowPx: finite().min(0),
-      finestRecoverablePx: finite().min(0),
-      pile: mixed<Pile>()
-        .oneOf([...PILES])
-        .required(),
-    })
-      .noUnknown()
-      .required(),
-  })
-    .noUnknown()
-    .nullable()
-    .defined()
-    .default(undefined),
-  cleaning: object({ detailKeptPercent: finite().min(0).max(100) })
-    .noUnknown()
-    .nullable()
-    .defined()
-    .default(undefined),
-  mask: object({
-    id: id(),
-    name: string().max(80).required(),
-    opacityPercent: finite().min(0).max(100),
-    operations: array().of(operation).max(5000).required(),
-  })
-    .noUnknown()
-    .required(),
-  probes: array()
-    .of(
-      object({
-        id: id(),
-        name: string().max(80).defined(),
-        x: coordinate(),
-        y: coordinate(),
-        size: number()
-          .oneOf([...PROBE_SIZES])
-          .optional(),
-      })
-        .noUnknown()
-        .required(),
-    )
-    .max(MOST_PROBES)
-    .required(),
-  trials: array()
-    .of(
-      object({ id: id(), name: string().max(60).optional(), ...recoveryShape })
-        .noUnknown()
-        .required(),
-    )
-    .max(MOST_TRIALS)
-    .required(),
-  audit: array().of(keptAudit()).max(MOST_PROBES).optional().default(undefined),
-  comparisons: array()
-    .of(
-      object({ left: id(), right: id(), preferred: string().max(60).nullable().defined(), probe: id() })
-        .noUnknown()
-        .required(),
-    )
-    .max(MOST_COMPARISONS)
-    .optional()
-    .default(undefined),
-  recovery: object({ ...recoveryShape, trialId: string().max(60).nullable().defined() })
-    .noUnknown()
-    .nullable()
-    .defined()
-    .default(undefined),
-})
-  .noUnknown()
-  .required() as unknown as ObjectSchema<Prescription>;
-
-const STRICT = { strict: true, abortEarly: true } as const;
-
-/** @throws CoreError PRESCRIPTION_INVALID with what is wrong and where. */
-export function checkPrescription(value: unknown): Prescription {
-  const version = (value as { version?: unknown } | null)?.version;
-  if (typeof version === 'number' && version > PRESCRIPTION_VERSION) {
-    throw new CoreError(
-      'PRESCRIPTION_NEWER',
-      `The prescription has version ${version}; this Vitrocept knows versions up to ${PRESCRIPTION_VERSION}.`,
-    );
-  }
-  try {
-    return prescriptionSchema.validateSync(value, STRICT) as Prescription;
-  } catch (error) {
-    throw new CoreError('PRESCRIPTION_INVALID', `Not a valid prescription: ${(error as Error).message}.`);
-  }
 }

@@ -8,8 +8,9 @@ import { SettingSlider } from '../parts/SettingSlider';
 import { useFrameStore } from '../stores/frameStore';
 import { exposureText } from '../parts/exposureText';
 import { VerdictMark } from '../parts/AuditMarks';
-import { causeSentence, keptSentence, MEASURES, METHOD_NAMES } from '../words';
+import { causeSentence, keptSentence, likenessSentence, MEASURES, METHOD_NAMES } from '../words';
 import { useWorkspace } from './FrameWorkspace';
+import { auditIsOld } from './trialActs';
 
 const FORMATS = [
   ['tiff16', 'TIFF, 16 bit', 'For the next editor: nothing is lost.'],
@@ -50,18 +51,32 @@ export function HandOver() {
               </dd>
               <dt>Where</dt>
               <dd>{hasMask ? `under mask “${mask.name}” at ${mask.opacityPercent} %` : 'the whole frame'}</dd>
-              {prescription.audit && prescription.audit.length > 0 && (
+              {(prescription.audit?.length || prescription.likeness?.length) && (
                 <>
                   <dt>Audit</dt>
                   <dd>
                     <ul className="kept-audit">
-                      {prescription.audit.map((kept, i) => (
+                      {(prescription.audit ?? []).map((kept, i) => (
                         <li key={`${kept.x} ${kept.y}`}>
                           <VerdictMark verdict={worstOf(MEASURES.map((measure) => kept[measure].verdict))} />{' '}
                           {keptSentence(kept, `At ${kept.probe || `probe ${i + 1}`}`)}
                         </li>
                       ))}
+                      {(prescription.likeness ?? []).map((kept) => (
+                        <li key={`${kept.face} ${kept.part}`}>
+                          <VerdictMark
+                            verdict={worstOf([kept.shift, kept.hue, kept.structure].map((f) => f.verdict))}
+                          />{' '}
+                          {kept.face}, {kept.part}: {likenessSentence(kept)}
+                        </li>
+                      ))}
                     </ul>
+                    {auditIsOld(prescription) && (
+                      <p className="text-soft">
+                        Mask, cleaning or reading have changed since: choose the trial again to have it judged as it is
+                        now.
+                      </p>
+                    )}
                   </dd>
                 </>
               )}

@@ -13,7 +13,9 @@ import { useVersions } from '../api/queries';
 import type { OutsideVersion } from '@vitrocept/server';
 import type { Column } from '../surfaces/tileKeys';
 import { useAudits } from '../surfaces/useAudits';
+import { knownLikeness } from '../surfaces/useLikeness';
 import { CloseLook } from './CloseLook';
+import { Likeness } from './Likeness';
 import { LeftCard, useWorkspace } from './FrameWorkspace';
 import { StripForm } from './StripForm';
 import { WholeMaskAudit } from './WholeMaskAudit';
@@ -26,6 +28,7 @@ import {
   differsFromChoice,
   followsPlaces,
   keptAudit,
+  keptLikeness,
   removeTrial,
   suggestedStart,
   testStrip,
@@ -47,6 +50,8 @@ export function Trials() {
     useWallStore();
   const { isHoldingOne, holdOne, room, enter, showsFromAfar, setFromAfar } = useWallStore();
   const [stripOf, setStripOf] = useState<Trial | null>(null);
+  /** The column whose likeness is looked at, where it is not the selected trial's: an outside version. */
+  const [likenessOf, setLikenessOf] = useState<number | null>(null);
   const { trials, probes, reading, mask, cleaning } = prescription;
   const selected = trials.find(({ id }) => id === selectedId) ?? trials[0] ?? null;
 
@@ -68,9 +73,19 @@ export function Trials() {
   const figures = useAudits(frame, all, probes);
   const versionNames = versions.map(({ name }) => name);
   const choose = (trial: Trial) => {
-    const own = figures[trials.indexOf(trial)] ?? [];
-    const known = probes.flatMap((probe, i) => (own[i] ? [keptAudit(probe, own[i])] : []));
-    change((old) => chooseTrial(old, trial.id, known));
+    const at = trials.indexOf(trial);
+    const own = figures[at] ?? [];
+    const audit = probes.flatMap((probe, i) => (own[i] ? [keptAudit(probe, own[i])] : []));
+    const likeness = (prescription.faces ?? []).flatMap((face) =>
+      knownLikeness(frame, columns.original, columns.trials[at], face).map((found) => keptLikeness(face, found)),
+    );
+    change((old) => chooseTrial(old, trial.id, { audit, likeness }));
+  };
+  const titles = [...trials.map(trialName), ...versionNames].map((name, i) => `${trialLetter(i)} · ${name}`);
+
+  const enterLikeness = () => {
+    setLikenessOf(null);
+    enter({ name: 'likeness' });
   };
 
   useEffect(() => {
@@ -84,6 +99,7 @@ export function Trials() {
       else if (key === '1') holdOne(true);
       else if (key === 's' && selected) setStripOf(selected);
       else if (key === 'w' && trials.length > 1 && probes.length > 0) enter({ name: 'which' });
+      else if (key === 'l' && all.length > 0) enterLikeness();
       else if (key === 'o' && selected && probes[0])
         enter({ name: 'close', trialId: selected.id, probeId: probes[0].id });
       else if (key === '+' || key === '=')
@@ -138,7 +154,7 @@ export function Trials() {
             frame={frame}
             original={columns.original}
             trial={all[at]}
-            title={`${trialLetter(at)} · ${trials[at] ? trialName(trials[at]) : versionNames[at - trials.length]}`}
+            title={titles[at]}
             probe={probes[row]}
             probeName={probes[row].name || `probe ${row + 1}`}
             onClose={toWall}
@@ -158,6 +174,25 @@ export function Trials() {
           probes={probes}
           magnification={magnification}
           onChoose={(id) => choose(trials.find((trial) => trial.id === id)!)}
+          onClose={toWall}
+        />
+      </div>
+    );
+  }
+
+  if (room.name === 'likeness' && all.length > 0) {
+    return (
+      <div className="stage room">
+        <Likeness
+          frame={frame}
+          original={columns.original}
+          columns={all}
+          titles={titles}
+          selected={Math.min(likenessOf ?? Math.max(0, selected ? trials.indexOf(selected) : 0), all.length - 1)}
+          onSelect={(column) => {
+            setLikenessOf(column);
+            if (trials[column]) select(trials[column].id);
+          }}
           onClose={toWall}
         />
       </div>
@@ -356,6 +391,11 @@ export function Trials() {
             <input type="checkbox" checked={showsFromAfar} onChange={(event) => setFromAfar(event.target.checked)} />{' '}
             from afar
           </label>
+          {all.length > 0 && (
+            <button type="button" className="hold-button" onClick={enterLikeness}>
+              likeness <kbd>L</kbd>
+            </button>
+          )}
           <VersionArea frame={frame} />
           <span className="text-soft">drag a cell to pan · double-click: close look</span>
         </div>

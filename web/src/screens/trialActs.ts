@@ -1,13 +1,18 @@
 import {
   automaticRecovery,
+  contentKey,
   METHODS,
   MOST_TRIALS,
   regionOfProbe,
   type AcceptedReading,
+  type Face,
+  type FacePart,
   type Figure,
   type Figures,
   type KeptAudit,
+  type KeptLikeness,
   type Method,
+  type PartLikeness,
   type Prescription,
   type Probe,
   type Recovery,
@@ -201,10 +206,34 @@ function chosenOf(trial: Trial): NonNullable<Prescription['recovery']> {
 }
 
 /** Puts a trial into the prescription as it stands now, with what the audit says of it. */
-export function chooseTrial(old: Prescription, id: string, audit?: readonly KeptAudit[]): Prescription {
+/** What was known of a trial when it was chosen. */
+interface Findings {
+  readonly audit: readonly KeptAudit[];
+  readonly likeness: readonly KeptLikeness[];
+}
+
+export function chooseTrial(old: Prescription, id: string, { audit, likeness }: Findings): Prescription {
   const trial = old.trials.find((candidate) => candidate.id === id);
   if (!trial) return old;
-  return { ...old, recovery: chosenOf(trial), audit };
+  return { ...old, recovery: chosenOf(trial), audit, likeness, auditKey: auditKeyOf(old) };
+}
+
+/** Equal keys: what the audit judged, besides the trial itself, is as it was. */
+function auditKeyOf({ mask, cleaning, reading }: Prescription): string {
+  return contentKey([mask.operations, mask.opacityPercent, cleaning, reading]);
+}
+
+/** The mask, the cleaning or the reading has changed since the chosen trial was audited. */
+export function auditIsOld(prescription: Prescription): boolean {
+  return prescription.auditKey !== undefined && prescription.auditKey !== auditKeyOf(prescription);
+}
+
+export function keptLikeness(
+  face: Face,
+  { part, likeness }: { readonly part: FacePart; readonly likeness: PartLikeness },
+): KeptLikeness {
+  const { shift, hue, structure } = likeness;
+  return { face: face.name, part: part.part, shift, hue, structure };
 }
 
 /** The trial has been changed since it was chosen. */

@@ -4,7 +4,8 @@ export const MAGNIFICATIONS = [100, 200, 300, 400, 800] as const;
 export type Magnification = (typeof MAGNIFICATIONS)[number];
 
 export type WallRoom =
-  { readonly name: 'wall' | 'which' } | { readonly name: 'close'; readonly trialId: string; readonly probeId: string };
+  | { readonly name: 'wall' | 'which' | 'likeness' }
+  | { readonly name: 'close'; readonly trialId: string; readonly probeId: string };
 
 interface WallState {
   readonly magnification: Magnification;

@@ -1,4 +1,11 @@
-import { TilePool, type MaskJob, type ProposeJob, type ShownTile, type WantedTile } from '@vitrocept/workers';
+import {
+  TilePool,
+  type FacePartJob,
+  type MaskJob,
+  type ProposeJob,
+  type ShownTile,
+  type WantedTile,
+} from '@vitrocept/workers';
 import type { TileAudit } from '@vitrocept/core';
 import kernelsUrl from '@vitrocept/kernels/wasm/kernels.wasm?url';
 
@@ -69,6 +76,10 @@ class TileEngine {
 
   proposeProbes(job: ProposeJob) {
     return this.pool.proposeProbes(job);
+  }
+
+  judgeFacePart(job: FacePartJob) {
+    return this.pool.judgeFacePart(job);
   }
 
   subscribe = (listener: () => void) => {

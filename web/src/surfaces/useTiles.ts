@@ -20,7 +20,7 @@ export function useTiles(parts: readonly Layered[]): number {
 
 /** Draws tiles unsmoothed; `left`, `top` of the frame stand at the canvas's corner. Returns whether all were there. */
 export function drawTiles(
-  context: CanvasRenderingContext2D,
+  context: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D,
   parts: readonly Layered[],
   left: number,
   top: number,

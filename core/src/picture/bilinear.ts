@@ -1,0 +1,12 @@
+import { clampIndex } from './crop';
+import type { Plane } from './plane';
+
+/** The plane between its samples; outside, the border's value. */
+export function bilinear({ width, height, data }: Plane, x: number, y: number): number {
+  const left = clampIndex(Math.floor(x), width - 1);
+  const top = clampIndex(Math.floor(y), height - 1);
+  const u = Math.min(1, Math.max(0, x - left));
+  const v = Math.min(1, Math.max(0, y - top));
+  const i = top * width + left;
+  return (data[i] * (1 - u) + data[i + 1] * u) * (1 - v) + (data[i + width] * (1 - u) + data[i + width + 1] * u) * v;
+}

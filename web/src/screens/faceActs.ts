@@ -1,0 +1,45 @@
+import { MOST_FACES, type Face, type FacePart, type FacePartName, type Prescription } from '@vitrocept/core';
+
+const facesOf = (old: Prescription): readonly Face[] => old.faces ?? [];
+
+/** What the model found takes the place of what it found before; faces placed by hand stay. */
+export function withFoundFaces(old: Prescription, found: readonly FacePart[][]): Prescription {
+  const kept = facesOf(old).filter((face) => !face.isFound);
+  const faces = found.map((parts, i) => ({
+    id: crypto.randomUUID(),
+    name: `face ${i + 1}`,
+    isFound: true,
+    parts,
+  }));
+  return { ...old, faces: [...faces, ...kept].slice(0, MOST_FACES) };
+}
+
+export function addFace(old: Prescription, id: string): Prescription {
+  const faces = facesOf(old);
+  if (faces.length >= MOST_FACES) return old;
+  return { ...old, faces: [...faces, { id, name: `by hand ${faces.length + 1}`, isFound: false, parts: [] }] };
+}
+
+export function removeFace(old: Prescription, id: string): Prescription {
+  return { ...old, faces: facesOf(old).filter((face) => face.id !== id) };
+}
+
+/** Puts a part of a face there, or moves it. */
+export function placePart(old: Prescription, faceId: string, part: FacePart): Prescription {
+  return withParts(old, faceId, (parts) => [...parts.filter((other) => other.part !== part.part), part]);
+}
+
+export function removePart(old: Prescription, faceId: string, name: FacePartName): Prescription {
+  return withParts(old, faceId, (parts) => parts.filter((other) => other.part !== name));
+}
+
+function withParts(
+  old: Prescription,
+  faceId: string,
+  act: (parts: readonly FacePart[]) => readonly FacePart[],
+): Prescription {
+  return {
+    ...old,
+    faces: facesOf(old).map((face) => (face.id === faceId ? { ...face, parts: act(face.parts) } : face)),
+  };
+}

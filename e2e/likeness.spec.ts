@@ -31,7 +31,7 @@ test('likeness: a person found by the model, a puppet placed by hand, judged, ke
     await card.click();
     await page.getByRole('link', { name: /^Trials/ }).click();
     await page.getByRole('button', { name: 'Suggested trials' }).click();
-    await page.keyboard.press('l');
+    await page.keyboard.press('p');
     await expect(room).toBeVisible();
   };
 

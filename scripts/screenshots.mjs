@@ -157,6 +157,36 @@ await page.getByRole('button', { name: 'Render and save a copy' }).click();
 await page.locator('article[data-state="done"]').waitFor({ timeout: 300_000 });
 await page.waitForTimeout(600);
 await shoot('hand-over');
+await page.goto(`${url}/`);
+await page.getByRole('link', { name: /Saltmere/ }).click();
+await page.getByRole('link', { name: /0704/ }).click();
+await page.getByRole('link', { name: /^Trials/ }).click();
+await page.getByRole('button', { name: 'All methods on Automatic' }).click();
+await page.keyboard.press('p');
+await page.waitForTimeout(2500);
+const PUPPET = { width: 1080, height: 760 };
+const room = await page.locator('.likeness-picture .surface').boundingBox();
+const scale = Math.min(room.width / PUPPET.width, room.height / PUPPET.height);
+for (const [part, x, y, radius] of [
+  ['right eye', 514, 382, 80],
+  ['right iris', 515, 380, 38],
+  ['left eye', 752, 402, 72],
+  ['left iris', 754, 404, 36],
+  ['nose', 704, 486, 88],
+  ['lips', 586, 660, 110],
+]) {
+  await page.getByRole('group', { name: 'Place a part by hand' }).getByText(part, { exact: true }).click();
+  const left = room.x + (room.width - PUPPET.width * scale) / 2 + x * scale;
+  const top = room.y + (room.height - PUPPET.height * scale) / 2 + y * scale;
+  await page.mouse.move(left, top);
+  await page.mouse.down();
+  await page.mouse.move(left + radius * scale, top, { steps: 6 });
+  await page.mouse.up();
+}
+await page.waitForFunction(() => !document.body.innerText.includes('being judged'), undefined, { timeout: 240_000 });
+await page.locator('.brand').hover();
+await page.waitForTimeout(600);
+await shoot('likeness');
 await browser.close();
 server.kill('SIGTERM');
 await new Promise((resolve) => server.once('exit', resolve));

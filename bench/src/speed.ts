@@ -11,6 +11,8 @@ import {
   colourSpaceOf,
   createComplex,
   discPsf,
+  DRAFT_EFFORT,
+  DRAFT_TILE_PX,
   emptyPrescription,
   encodeChannels,
   filledPlane,
@@ -19,6 +21,8 @@ import {
   seededRandom,
   solveTile,
   takeReading,
+  TILE_PX,
+  tilesTouching,
   type CodePiece,
   type Evidence,
   type Kernels,
@@ -130,10 +134,28 @@ async function contests(kernels: Kernels): Promise<Contest[]> {
     { name: 'one Wall cell, 320² with border, 24 iterations', reference: null, run: solve([noisy(320)], 24) },
     tileContest('recovery of a tile, 512² RGB', null, focus, kernels, false),
     tileContest('audit of that tile', null, focus, kernels, true),
+    cellsContest('eight Wall cells of one trial, 256² each: drafts', focus, kernels, 'draft'),
+    cellsContest('eight Wall cells of one trial, 256² each: finals, audited', focus, kernels, 'final'),
     { name: 'Reading of a missed focus, 512² RGB', reference: null, run: () => void reading(focus, kernels) },
     { name: 'Reading of a camera shake, 512² RGB', reference: null, run: () => void reading(shaken, kernels) },
     { name: 'Reading and recovery, missed focus, 512² RGB', reference: null, run: () => everything(focus, kernels) },
   ];
+}
+
+/** The frame with its cause recovered, everything Automatic. */
+function focusPlan(channels: readonly Plane[], kernels: Kernels) {
+  const { width, height } = channels[0];
+  const whole = { x: 0, y: 0, width, height };
+  const space = colourSpaceOf(null, 3);
+  const piece: CodePiece = { region: whole, channels: 3, codes: encodeChannels(channels, space) };
+  const accepted = acceptReading(reading(channels, kernels), { kind: 'centre', key: '' });
+  const recovery = { ...automaticRecovery(accepted.method!, accepted, 100), trialId: null };
+  return {
+    source: { frame: whole, space },
+    plan: { ...emptyPrescription(), reading: accepted, recovery },
+    piece,
+    whole,
+  };
 }
 
 /** What a final tile of the Wall costs: its recovery, or the audit of what the recovery computed. */
@@ -144,14 +166,7 @@ function tileContest(
   kernels: Kernels,
   audits: boolean,
 ): Contest {
-  const { width, height } = channels[0];
-  const whole = { x: 0, y: 0, width, height };
-  const space = colourSpaceOf(null, 3);
-  const piece: CodePiece = { region: whole, channels: 3, codes: encodeChannels(channels, space) };
-  const accepted = acceptReading(reading(channels, kernels), { kind: 'centre', key: '' });
-  const recovery = { ...automaticRecovery(accepted.method!, accepted, 100), trialId: null };
-  const plan = { ...emptyPrescription(), reading: accepted, recovery };
-  const source = { frame: whole, space };
+  const { source, plan, piece, whole } = focusPlan(channels, kernels);
   const effort = { ...FINAL_EFFORT, kernels };
   const solve = () => solveTile(source, plan, piece, whole, effort)!;
   const solved = solve();
@@ -159,6 +174,28 @@ function tileContest(
     name,
     reference,
     run: () => void (audits ? auditTile(source, plan, piece, whole, solved, 16, effort) : solve()),
+  };
+}
+
+/** What one trial costs at eight probes, on one core; the page has at least two at work. */
+function cellsContest(name: string, channels: readonly Plane[], kernels: Kernels, effort: 'draft' | 'final'): Contest {
+  const { source, plan, piece } = focusPlan(channels, kernels);
+  const final = { ...FINAL_EFFORT, kernels };
+  const cell = { x: 0, y: 0, width: TILE_PX, height: TILE_PX };
+  return {
+    name,
+    reference: null,
+    run() {
+      for (let k = 0; k < 8; k++) {
+        if (effort === 'final') {
+          auditTile(source, plan, piece, cell, solveTile(source, plan, piece, cell, final)!, 16, final);
+          continue;
+        }
+        for (const tile of tilesTouching(cell, source.frame, DRAFT_TILE_PX)) {
+          solveTile(source, plan, piece, tile, { ...DRAFT_EFFORT, kernels });
+        }
+      }
+    },
   };
 }
 

@@ -13,6 +13,7 @@ import {
   renderTile,
   srgbDecode,
   tilesToRender,
+  TILE_PX,
   tilesTouching,
   wholeOf,
   type CodePiece,
@@ -108,15 +109,16 @@ describe('rendering', () => {
   it('only tiles that the mask touches are rendered', () => {
     const large = { width: 2000, height: 1500 };
     expect(tilesToRender(prescribed('missed-focus', 100, [dab]), large)).toEqual([
-      { x: 0, y: 0, width: 512, height: 512 },
+      { x: 0, y: 0, width: TILE_PX, height: TILE_PX },
     ]);
     expect(tilesToRender(prescribed('missed-focus', 0, [dab]), large)).toEqual([]);
-    expect(tilesToRender(prescribed('missed-focus', 100), large)).toHaveLength(12);
-    expect(tilesToRender({ ...emptyPrescription(), cleaning: { detailKeptPercent: 20 } }, large)).toHaveLength(12);
+    const all = Math.ceil(2000 / TILE_PX) * Math.ceil(1500 / TILE_PX);
+    expect(tilesToRender(prescribed('missed-focus', 100), large)).toHaveLength(all);
+    expect(tilesToRender({ ...emptyPrescription(), cleaning: { detailKeptPercent: 20 } }, large)).toHaveLength(all);
   });
 
   it('the grid covers a region without gaps or overlaps', () => {
-    const tiles = tilesTouching({ x: 100, y: 500, width: 900, height: 600 }, { width: 1300, height: 900 });
+    const tiles = tilesTouching({ x: 100, y: 500, width: 900, height: 600 }, { width: 1300, height: 900 }, 512);
     expect(tiles.reduce((sum, { width, height }) => sum + width * height, 0)).toBe(1024 * 900);
     expect(tiles.every(({ x, y }) => x % 512 === 0 && y % 512 === 0)).toBe(true);
   });

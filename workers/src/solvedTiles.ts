@@ -1,7 +1,7 @@
 import { contentKey, type Prescription, type Region, type SolvedTile } from '@vitrocept/core';
 
-/** About 15 MB each. */
-const MOST_TILES = 3;
+/** About 6 MB each. */
+const MOST_TILES = 8;
 
 /** The last tiles that were solved: Amount only mixes the answer with the original, so its slider need not wait. */
 export class SolvedTiles {

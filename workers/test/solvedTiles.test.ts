@@ -49,17 +49,17 @@ describe('solved tiles', () => {
     expect(solves).toBe(5);
   });
 
-  it('keeps the last three', () => {
+  it('keeps the last eight', () => {
     const tiles = new SolvedTiles();
     let solves = 0;
     const at = (x: number) => tiles.of('f', plan(), { ...tile, x }, 'final', () => (solves++, solved(0.6)));
-    for (const x of [0, 8, 16, 24]) at(x);
-    expect(solves).toBe(4);
-    at(24);
+    for (let x = 0; x < 72; x += 8) at(x);
+    expect(solves).toBe(9);
+    at(64);
     at(8);
-    expect(solves).toBe(4);
+    expect(solves).toBe(9);
     at(0);
-    expect(solves).toBe(5);
+    expect(solves).toBe(10);
   });
 
   it('nothing prescribed is never kept', () => {

@@ -125,18 +125,22 @@ function unprovenMaps(input: AuditInput, inner: Region, variances: readonly Plan
   const widest = blur.reduce((a, b) => (b.psf.width > a.psf.width ? b : a)).psf;
   const answer = toOpponent(full)[0];
   const beyond = unsupported(answer, cautious, bright, widest, input.signal, variances[0], kernels, input.isClipped);
-  const measures = [
-    [brightness, LIMITS.brightness],
-    [colour, LIMITS.hue],
-    [beyond, LIMITS.unsupported],
-  ] as const;
-  for (let y = 0; y < inner.height; y++) {
-    for (let x = 0; x < inner.width; x++) {
-      const i = (y + inner.y) * width + x + inner.x;
-      if (alpha.data[i] <= LEAST_ALPHA || inFrame.data[i] === 0 || clipped[i] === 1) continue;
-      const to = (y >> 1) * columns + (x >> 1);
-      for (let which = 0; which < measures.length; which++) {
-        const level = byteOfLevel(levelOf(measures[which][0].data[i], measures[which][1]));
+  const measures = [brightness, colour, beyond].map(({ data }) => data);
+  const limits = [LIMITS.brightness, LIMITS.hue, LIMITS.unsupported];
+  const usable = alpha.data.map((value, i) => (value > LEAST_ALPHA && inFrame.data[i] > 0 && clipped[i] === 0 ? 1 : 0));
+  for (let row = 0; row < rows; row++) {
+    for (let column = 0; column < columns; column++) {
+      const to = row * columns + column;
+      const worst = [-1, -1, -1];
+      for (let y = 2 * row; y < Math.min(inner.height, 2 * row + 2); y++) {
+        for (let x = 2 * column; x < Math.min(inner.width, 2 * column + 2); x++) {
+          const i = (y + inner.y) * width + x + inner.x;
+          if (usable[i] === 0) continue;
+          for (let which = 0; which < 3; which++) worst[which] = Math.max(worst[which], measures[which][i]);
+        }
+      }
+      for (let which = 0; which < 3 && worst[which] >= 0; which++) {
+        const level = byteOfLevel(levelOf(worst[which], limits[which]));
         if (kind[to] !== NOT_CHECKABLE && level <= unproven[to]) continue;
         unproven[to] = level;
         kind[to] = which;
@@ -192,8 +196,18 @@ function insideOf(inner: Region, width: number, use: Uint8Array): Uint8Array {
   return inside;
 }
 
-function encoded(plane: Plane): Plane {
-  return { ...plane, data: plane.data.map((value) => srgbEncode(Math.min(1, Math.max(0, value)))) };
+const STEPS = 4096;
+const ENCODED = Float32Array.from({ length: STEPS + 2 }, (_, i) => srgbEncode(Math.min(1, i / STEPS)));
+
+/** sRGB-encoded, between the steps of a table. */
+function encoded({ width, height, data }: Plane): Plane {
+  const out = createPlane(width, height);
+  for (let i = 0; i < data.length; i++) {
+    const at = STEPS * Math.min(1, Math.max(0, data[i]));
+    const step = Math.floor(at);
+    out.data[i] = ENCODED[step] + (at - step) * (ENCODED[step + 1] - ENCODED[step]);
+  }
+  return out;
 }
 
 /** Noise variance of encoded luma from that of brightness in linear light: brightness is about √3 luma. */

@@ -69,20 +69,21 @@ export class BlurOver {
     const out: [Plane, Plane] = [createPlane(this.width, this.height), createPlane(this.width, this.height)];
     transfers.forEach((otf, part) => {
       const product = createComplex(otf.width, otf.height);
-      for (let i = 0; i < otf.re.length; i++) {
-        const im = sign * otf.im[i];
-        product.re[i] = spectrum.re[i] * otf.re[i] - spectrum.im[i] * im;
-        product.im[i] = spectrum.re[i] * im + spectrum.im[i] * otf.re[i];
+      const { re, im } = product;
+      const { re: a, im: b } = spectrum;
+      const { re: c, im: d } = otf;
+      for (let i = 0; i < re.length; i++) {
+        re[i] = a[i] * c[i] - sign * b[i] * d[i];
+        im[i] = sign * a[i] * d[i] + b[i] * c[i];
       }
       this.kernels.inverseFft2d(product);
-      const share = this.parts[part].share;
-      for (let y = 0; y < this.height; y++) {
-        for (let x = 0; x < this.width; x++) {
-          const i = y * this.width + x;
-          const from = y * otf.width + x;
-          const weight = share ? share.data[i] : 1;
-          out[0].data[i] += weight * product.re[from];
-          out[1].data[i] += weight * product.im[from];
+      const share = this.parts[part].share?.data;
+      const [first, second] = [out[0].data, out[1].data];
+      for (let y = 0, i = 0; y < this.height; y++) {
+        for (let x = 0, from = y * otf.width; x < this.width; x++, i++, from++) {
+          const weight = share ? share[i] : 1;
+          first[i] += weight * re[from];
+          second[i] += weight * im[from];
         }
       }
     });

@@ -41,15 +41,15 @@ const OPPONENT_SHARES = [
 
 /** Noise variance of brightness and of the opponent colours at every sample, rounding to codes included. */
 export function noiseVariances({ original, noise, noiseFloor, bits }: Photograph): Plane[] {
-  const step = bits === 8 ? 1 / 255 : 1 / 65535;
-  const channels = original.map((plane, c) => {
+  const rounding = roundingVariances(bits);
+  const channels = original.map(({ data }, c) => {
     const { a, b } = noise[Math.min(c, noise.length - 1)];
-    return plane.data.map((value) => {
-      const tone = Math.max(0, value);
-      // Slope of the sRGB curve's inverse, near enough: d linear / d encoded.
-      const slope = 2.2 * Math.pow(tone + 0.002, 0.55);
-      return a * tone + b + (slope * step) ** 2 / 12;
-    });
+    const variances = new Float32Array(data.length);
+    for (let i = 0; i < data.length; i++) {
+      const tone = Math.max(0, data[i]);
+      variances[i] = a * tone + b + rounding[Math.min(TONES, Math.round(tone * TONES))];
+    }
+    return variances;
   });
   const components = toOpponent(original);
   const shares = original.length === 1 ? [[1]] : OPPONENT_SHARES;
@@ -61,13 +61,26 @@ export function noiseVariances({ original, noise, noiseFloor, bits }: Photograph
     const rise = Math.max(1, (noiseFloor[component] ?? 0) / atMidTone);
     // A line fitted over the frame misses places; at the finest scale a blurred photograph holds nothing but noise.
     const local = localNoise(components[component]);
-    for (let i = 0; i < local.data.length; i++) {
-      let sum = 0;
-      for (let c = 0; c < row.length; c++) sum += row[c] * channels[c][i];
-      const lined = rise * sum;
-      local.data[i] = Math.min(MOST_RISE * lined, Math.max(lined, local.data[i]));
-    }
+    const { data } = local;
+    const lined = new Float64Array(data.length);
+    row.forEach((share, c) => {
+      const own = channels[c];
+      for (let i = 0; i < lined.length; i++) lined[i] += rise * share * own[i];
+    });
+    for (let i = 0; i < data.length; i++) data[i] = Math.min(MOST_RISE * lined[i], Math.max(lined[i], data[i]));
     return local;
+  });
+}
+
+const TONES = 4096;
+
+/** Variance that rounding to codes adds, by linear tone in steps of 1 / TONES. */
+function roundingVariances(bits: 8 | 16): Float64Array {
+  const step = bits === 8 ? 1 / 255 : 1 / 65535;
+  return Float64Array.from({ length: TONES + 1 }, (_, i) => {
+    // Slope of the sRGB curve's inverse, near enough: d linear / d encoded.
+    const slope = 2.2 * Math.pow(i / TONES + 0.002, 0.55);
+    return (slope * step) ** 2 / 12;
   });
 }
 
@@ -93,54 +106,52 @@ export function contradiction(
   const x = toOpponent(result);
   const { width, height } = y[0];
   const [again, againRed] = blur.blur(x[0], x[1] ?? null);
-  const white = reached(result, blur.reach, (value) => isClipped && value >= 1);
-  const black = reached(result, blur.reach, (value) => isClipped && value <= 0);
+  const none = createPlane(width, height);
+  const white = isClipped ? reached(result, blur.reach, (value) => value >= 1) : none;
+  const black = isClipped ? reached(result, blur.reach, (value) => value <= 0) : none;
   const difference = createPlane(width, height);
-  for (let i = 0; i < difference.data.length; i++) {
-    const d = again.data[i] - y[0].data[i];
+  const [seen, taken, noise] = [again.data, y[0].data, variances[0].data];
+  for (let i = 0; i < seen.length; i++) {
+    const d = seen[i] - taken[i];
     const noUp = clipped[i] === 1 || black.data[i] > 0;
     const noDown = white.data[i] > 0;
     // One-sided noise has a mean: only what stands clear of it counts there.
-    const clear =
-      noUp || noDown ? Math.sign(d) * Math.max(0, Math.abs(d) - CLEAR_SIGMAS * Math.sqrt(variances[0].data[i])) : d;
+    const clear = noUp || noDown ? Math.sign(d) * Math.max(0, Math.abs(d) - CLEAR_SIGMAS * Math.sqrt(noise[i])) : d;
     difference.data[i] = (d > 0 ? noUp : noDown) ? 0 : believed.data[i] * clear;
   }
-  const energy = blur.energy();
+  const energy = blur.energy().data;
   const contrast = contrastVariance(y[0], variances[0]);
-  const shaped = blur.correlate(difference);
-  const weights = believed.data.map((value) => value * value);
+  const shaped = blur.correlate(difference).data;
+  const weights = times(believed, believed.data).data;
   const [expected, tolerated] = blur.correlatedVariances(times(variances[0], weights), times(contrast, weights));
   const brightness = createPlane(width, height);
-  for (let i = 0; i < brightness.data.length; i++) {
+  for (let i = 0; i < shaped.length; i++) {
     const v = expected.data[i] + CONTRAST_SHARE ** 2 * tolerated.data[i];
     // Where the photograph says hardly anything a quotient of crumbs says nothing.
-    brightness.data[i] = v > LEAST_SHARE * variances[0].data[i] * energy.data[i] ? shaped.data[i] ** 2 / v : 0;
+    brightness.data[i] = v > LEAST_SHARE * noise[i] * energy[i] ? (shaped[i] * shaped[i]) / v : 0;
   }
   const colour = createPlane(width, height);
   if (y.length === 3) {
     const againGreen = blur.blur(x[2])[0];
-    for (const [c, seen] of [
-      [1, againRed],
-      [2, againGreen],
-    ] as const) {
-      for (let i = 0; i < colour.data.length; i++) {
+    [againRed.data, againGreen.data].forEach((hue, k) => {
+      const [own, spread, allowed] = [y[k + 1].data, variances[k + 1].data, contrast.data];
+      for (let i = 0; i < hue.length; i++) {
         if (clipped[i] === 1 || white.data[i] > 0 || believed.data[i] < 0.3) continue;
-        const v = variances[c].data[i] + (CONTRAST_SHARE ** 2 / 4) * contrast.data[i];
-        colour.data[i] += (seen.data[i] - y[c].data[i]) ** 2 / (2 * v);
+        const d = hue[i] - own[i];
+        colour.data[i] += (d * d) / (2 * (spread[i] + (CONTRAST_SHARE ** 2 / 4) * allowed[i]));
       }
-    }
+    });
   }
   return { brightness: rooted(boxMean(brightness, PLACE_REACH)), colour: rooted(boxMean(colour, PLACE_REACH)) };
 }
 
 /** Variance over 9 px, less that of noise. */
 export function contrastVariance(plane: Plane, noise: Plane, reach = PLACE_REACH): Plane {
-  const mean = boxMean(plane, reach);
-  const squares = boxMean({ ...plane, data: plane.data.map((value) => value * value) }, reach);
-  return {
-    ...squares,
-    data: squares.data.map((square, i) => Math.max(0, square - mean.data[i] ** 2 - noise.data[i])),
-  };
+  const mean = boxMean(plane, reach).data;
+  const out = boxMean(times(plane, plane.data), reach);
+  const squares = out.data;
+  for (let i = 0; i < squares.length; i++) squares[i] = Math.max(0, squares[i] - mean[i] * mean[i] - noise.data[i]);
+  return out;
 }
 
 /** Over 0 where any channel of a sample within `reach` meets `test`. */
@@ -159,10 +170,14 @@ function reached(channels: Channels, reach: number, test: (value: number) => boo
   return any ? { ...flags, data: boxMean(flags, reach).data.map((value) => (value > 1e-5 ? 1 : 0)) } : flags;
 }
 
-function times(plane: Plane, weights: Float32Array): Plane {
-  return { ...plane, data: plane.data.map((value, i) => value * weights[i]) };
+function times({ width, height, data }: Plane, weights: Float32Array): Plane {
+  const out = createPlane(width, height);
+  for (let i = 0; i < data.length; i++) out.data[i] = data[i] * weights[i];
+  return out;
 }
 
 function rooted(plane: Plane): Plane {
-  return { ...plane, data: plane.data.map((value) => Math.sqrt(Math.max(0, value))) };
+  const { data } = plane;
+  for (let i = 0; i < data.length; i++) data[i] = Math.sqrt(Math.max(0, data[i]));
+  return plane;
 }

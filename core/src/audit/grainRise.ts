@@ -1,5 +1,5 @@
 import { gaussianBlur } from '../picture/gaussianBlur';
-import type { Plane } from '../picture/plane';
+import { createPlane, type Plane } from '../picture/plane';
 import { boxMean } from '../read/localNoise';
 
 /** Grain of a flat square, before and after: variances. Place: its first sample. */
@@ -25,11 +25,12 @@ const UNSEEN = (0.6 / 255) ** 2;
  */
 export function flatSquares(before: Plane, after: Plane, noise: Plane, use: Uint8Array): FlatSquare[] {
   const { width, height } = before;
-  const [old, now] = [before, after].map((plane) => squaredHighPass(plane));
-  // What is coarser than grain must not stand out from noise either.
   const coarse = gaussianBlur(before, HIGH_PASS_SIGMA);
+  const old = squaredDifference(before, coarse);
+  const now = squaredDifference(after, gaussianBlur(after, HIGH_PASS_SIGMA));
+  // What is coarser than grain must not stand out from noise either.
   const mean = boxMean(coarse, 6);
-  const structure = boxMean({ ...coarse, data: coarse.data.map((value, i) => (value - mean.data[i]) ** 2) }, 6);
+  const structure = boxMean(squaredDifference(coarse, mean), 6);
   const squares: FlatSquare[] = [];
   const area = FLAT_SIDE_PX ** 2;
   for (let y = 0; y + FLAT_SIDE_PX <= height; y += FLAT_SIDE_PX) {
@@ -53,7 +54,11 @@ export function flatSquares(before: Plane, after: Plane, noise: Plane, use: Uint
   return squares;
 }
 
-function squaredHighPass(plane: Plane): Plane {
-  const smooth = gaussianBlur(plane, HIGH_PASS_SIGMA);
-  return { ...plane, data: plane.data.map((value, i) => (value - smooth.data[i]) ** 2) };
+function squaredDifference(p: Plane, q: Plane): Plane {
+  const out = createPlane(p.width, p.height);
+  for (let i = 0; i < out.data.length; i++) {
+    const difference = p.data[i] - q.data[i];
+    out.data[i] = difference * difference;
+  }
+  return out;
 }

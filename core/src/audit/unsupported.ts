@@ -47,12 +47,15 @@ export function unsupported(
   kernels.fft2d(pair);
   const beside = onlyAdded ? spectrumOfDifference(result, original, w, h, kernels) : null;
   let nature = 0;
+  const row = new Float64Array((w >> 1) + 1);
   for (let v = 0; v < h; v++) {
     const fy = Math.min(v, h - v) / h;
+    for (let u = 0; u < row.length; u++) {
+      row[u] = signal * Math.max(1 / (w * w), (u / w) ** 2 + fy * fy) ** (-NATURAL_SLOPE / 2);
+    }
     for (let u = 0; u < w; u++) {
-      const fx = Math.min(u, w - u) / w;
       const i = v * w + u;
-      const power = signal * Math.max(1 / w, Math.hypot(fx, fy)) ** -NATURAL_SLOPE;
+      const power = row[Math.min(u, w - u)];
       const seen = (otf.re[i] ** 2 + otf.im[i] ** 2) * power;
       const blind = u === 0 && v === 0 ? 0 : floor / (seen + floor);
       pair.re[i] *= blind;
@@ -79,13 +82,11 @@ export function unsupported(
   const energy = boxMean(added, PLACE_REACH);
   const known = boxMean(own, CAUTIOUS_REACH);
   const contrast = contrastVariance(original, variance, CAUTIOUS_REACH);
-  return {
-    ...energy,
-    data: energy.data.map((value, i) => {
-      const floors = NATURE_SHARE * nature + CONTRAST_SHARE * contrast.data[i];
-      return Math.sqrt(Math.max(0, value) / (Math.max(0, known.data[i]) + floors + 1e-12));
-    }),
-  };
+  for (let i = 0; i < energy.data.length; i++) {
+    const floors = NATURE_SHARE * nature + CONTRAST_SHARE * contrast.data[i];
+    energy.data[i] = Math.sqrt(Math.max(0, energy.data[i]) / (Math.max(0, known.data[i]) + floors + 1e-12));
+  }
+  return energy;
 }
 
 function spectrumOfDifference(a: Plane, b: Plane, w: number, h: number, kernels: Kernels): ComplexPlane {

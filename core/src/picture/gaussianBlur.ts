@@ -6,26 +6,30 @@ export function gaussianBlur(plane: Plane, sigmaPx: number): Plane {
   const weights = weightsOf(sigmaPx);
   const reach = (weights.length - 1) / 2;
   const { width, height, data } = plane;
-  const across = createPlane(width, height);
+  const across = new Float32Array(width * height);
   const line = new Float64Array(width + 2 * reach);
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < line.length; x++) line[x] = data[y * width + clampIndex(x - reach, width)];
-    for (let x = 0; x < width; x++) {
-      let value = 0;
-      for (let k = 0; k < weights.length; k++) value += weights[k] * line[x + k];
-      across.data[y * width + x] = value;
-    }
-  }
-  const out = createPlane(width, height);
   const row = new Float64Array(width);
   for (let y = 0; y < height; y++) {
-    row.fill(0);
-    // Row by row, so that memory is read in order.
-    for (let k = 0; k < weights.length; k++) {
-      const from = clampIndex(y + k - reach, height) * width;
-      for (let x = 0; x < width; x++) row[x] += weights[k] * across.data[from + x];
+    for (let x = 0; x < line.length; x++) line[x] = data[y * width + clampIndex(x - reach, width)];
+    for (let x = 0; x < width; x++) row[x] = weights[reach] * line[x + reach];
+    // What lies as far to both sides weighs the same.
+    for (let k = 1; k <= reach; k++) {
+      const weight = weights[reach + k];
+      for (let x = 0; x < width; x++) row[x] += weight * (line[x + reach - k] + line[x + reach + k]);
     }
-    out.data.set(row, y * width);
+    across.set(row, y * width);
+  }
+  const out = createPlane(width, height);
+  for (let y = 0; y < height; y++) {
+    const middle = y * width;
+    for (let x = 0; x < width; x++) row[x] = weights[reach] * across[middle + x];
+    for (let k = 1; k <= reach; k++) {
+      const weight = weights[reach + k];
+      const above = clampIndex(y - k, height) * width;
+      const below = clampIndex(y + k, height) * width;
+      for (let x = 0; x < width; x++) row[x] += weight * (across[above + x] + across[below + x]);
+    }
+    out.data.set(row, middle);
   }
   return out;
 }

@@ -31,6 +31,7 @@ export function fromOpponent(components: readonly Plane[]): Plane[] {
 
 function mixed([p, q, r]: readonly Plane[], [a, b, c]: readonly number[]): Plane {
   const out = new Float32Array(p.data.length);
-  for (let i = 0; i < out.length; i++) out[i] = a * p.data[i] + b * q.data[i] + c * r.data[i];
+  const [first, second, third] = [p.data, q.data, r.data];
+  for (let i = 0; i < out.length; i++) out[i] = a * first[i] + b * second[i] + c * third[i];
   return { width: p.width, height: p.height, data: out };
 }

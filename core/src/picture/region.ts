@@ -12,9 +12,9 @@ export interface Size {
 }
 
 /** Side of the fixed grid from which all final pixels come, anchored at the frame's origin. */
-export const TILE_PX = 512;
+export const TILE_PX = 256;
 /** Side of the finer grid of drafts. */
-export const DRAFT_TILE_PX = 256;
+export const DRAFT_TILE_PX = 128;
 
 export function grow(region: Region, px: number): Region {
   return { x: region.x - px, y: region.y - px, width: region.width + 2 * px, height: region.height + 2 * px };

@@ -99,7 +99,7 @@ export function Trials() {
       else if (key === '1') holdOne(true);
       else if (key === 's' && selected) setStripOf(selected);
       else if (key === 'w' && trials.length > 1 && probes.length > 0) enter({ name: 'which' });
-      else if (key === 'l' && all.length > 0) enterLikeness();
+      else if (key === 'p' && all.length > 0) enterLikeness();
       else if (key === 'o' && selected && probes[0])
         enter({ name: 'close', trialId: selected.id, probeId: probes[0].id });
       else if (key === '+' || key === '=')
@@ -393,7 +393,7 @@ export function Trials() {
           </label>
           {all.length > 0 && (
             <button type="button" className="hold-button" onClick={enterLikeness}>
-              likeness <kbd>L</kbd>
+              likeness <kbd>P</kbd>
             </button>
           )}
           <VersionArea frame={frame} />

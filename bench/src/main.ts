@@ -1,6 +1,7 @@
 import { parseArgs } from 'node:util';
 import { auditRates } from './auditRates';
 import { crops } from './crops';
+import { maskRates } from './maskRates';
 import { quality } from './quality';
 import { speed } from './speed';
 
@@ -14,9 +15,10 @@ if (command === undefined) await speed(values.json ?? null);
 else if (command === 'quality') await quality(pattern ? new RegExp(pattern) : null);
 else if (command === 'crops') await crops();
 else if (command === 'audit') await auditRates(pattern ? new RegExp(pattern) : null);
+else if (command === 'mask') await maskRates(pattern ? new RegExp(pattern) : null);
 else {
   console.error(
-    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], or npm run bench -- crops',
+    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], or npm run bench -- crops',
   );
   process.exitCode = 2;
 }

@@ -1,5 +1,6 @@
 import * as Comlink from 'comlink';
 import {
+  areaOperation,
   auditFacePart,
   auditMargin,
   auditTile,
@@ -12,9 +13,11 @@ import {
   encodeTile,
   FINAL_EFFORT,
   grow,
+  MOST_AREA_SIDE,
   proposeProbes,
   reachOfPrescription,
   solveTile,
+  subjectArea,
   VERSION_MARGIN,
   type Kernels,
   type Plane,
@@ -82,6 +85,19 @@ const api: WorkerApi = {
     }));
   },
 
+  async findSubject({ frame, dabs }) {
+    const { data, width, height } = await viewOf(frame, MOST_AREA_SIDE);
+    const scale = width / frame.width;
+    const placed = dabs.map(({ x, y, radius, isSubject }) => ({
+      x: (x + 0.5) * scale - 0.5,
+      y: (y + 0.5) * scale - 0.5,
+      radius: radius * scale,
+      isSubject,
+    }));
+    const coverage = subjectArea(linearOf(data, { width, height }), placed);
+    return areaOperation(coverage, frame, 'add', { kind: 'subject', dabs });
+  },
+
   async judgeFacePart({ frame, prescription, part, face, region, original, shown }) {
     if (!kernels) throw new Error('The worker was not warmed up.');
     const source = { frame, space: await spaceOf(frame) };
@@ -111,17 +127,21 @@ async function showVersion(
   return Comlink.transfer({ width: tile.width, height: tile.height, rgba, audit }, [rgba.buffer]);
 }
 
+/** The frame as the page shows it, its long side at most `side`. */
+async function viewOf(frame: WorkerFrame, side: number): Promise<ImageData> {
+  const response = await fetch(`/api/frames/${frame.id}/view.jpg?side=${side}`);
+  if (!response.ok) throw new Error(`The server answered ${response.status} for the frame's view.`);
+  const bitmap = await createImageBitmap(await response.blob());
+  const context = new OffscreenCanvas(bitmap.width, bitmap.height).getContext('2d')!;
+  context.drawImage(bitmap, 0, 0);
+  return context.getImageData(0, 0, bitmap.width, bitmap.height);
+}
+
 const SMALL_SIDE = 1080;
 
 /** The frame as the page shows it, encoded luma 0..1. */
 async function smallLuma(frame: WorkerFrame): Promise<Plane> {
-  const response = await fetch(`/api/frames/${frame.id}/view.jpg?side=${SMALL_SIDE}`);
-  if (!response.ok) throw new Error(`The server answered ${response.status} for the frame's view.`);
-  const bitmap = await createImageBitmap(await response.blob());
-  const { width, height } = bitmap;
-  const context = new OffscreenCanvas(width, height).getContext('2d')!;
-  context.drawImage(bitmap, 0, 0);
-  const { data } = context.getImageData(0, 0, width, height);
+  const { data, width, height } = await viewOf(frame, SMALL_SIDE);
   const luma = createPlane(width, height);
   for (let i = 0; i < luma.data.length; i++) {
     luma.data[i] = (0.2126 * data[4 * i] + 0.7152 * data[4 * i + 1] + 0.0722 * data[4 * i + 2]) / 255;

@@ -1,6 +1,15 @@
 import * as Comlink from 'comlink';
-import type { PartLikeness, ProbeProposal } from '@vitrocept/core';
-import type { DrawnMask, FacePartJob, MaskJob, ProposeJob, ShownTile, TileJob, WorkerApi } from './protocol';
+import type { AreaOperation, PartLikeness, ProbeProposal } from '@vitrocept/core';
+import type {
+  DrawnMask,
+  FacePartJob,
+  MaskJob,
+  ProposeJob,
+  ShownTile,
+  SubjectJob,
+  TileJob,
+  WorkerApi,
+} from './protocol';
 
 export interface WantedTile {
   /** Says what the tile shows: equal keys, equal pixels. */
@@ -51,6 +60,10 @@ export class TilePool {
 
   proposeProbes(job: ProposeJob): Promise<ProbeProposal[]> {
     return this.freeHand().api.proposeProbes(job);
+  }
+
+  findSubject(job: SubjectJob): Promise<AreaOperation> {
+    return this.freeHand().api.findSubject(job);
   }
 
   async judgeFacePart(job: FacePartJob): Promise<PartLikeness> {

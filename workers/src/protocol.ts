@@ -1,4 +1,6 @@
 import type {
+  AreaOperation,
+  Dab,
   FacePart,
   MaskOperation,
   PartLikeness,
@@ -58,6 +60,13 @@ export interface DrawnMask {
   readonly values: Float32Array<ArrayBuffer>;
 }
 
+/** Finds the subject of the whole frame. */
+export interface SubjectJob {
+  readonly frame: WorkerFrame;
+  /** In px of the frame. */
+  readonly dabs: readonly Dab[];
+}
+
 /** Looks over the whole frame for places worth a probe. */
 export interface ProposeJob {
   readonly frame: WorkerFrame;
@@ -84,5 +93,6 @@ export interface WorkerApi {
   drawMask(job: MaskJob): Promise<DrawnMask>;
   /** Places in px of the frame. */
   proposeProbes(job: ProposeJob): Promise<ProbeProposal[]>;
+  findSubject(job: SubjectJob): Promise<AreaOperation>;
   judgeFacePart(job: FacePartJob): Promise<PartLikeness>;
 }

@@ -29,6 +29,7 @@ class StandIn extends EventTarget {
     ports.push(port1, port2);
     const api: WorkerApi = {
       proposeProbes: () => Promise.resolve([]),
+      findSubject: () => Promise.reject(new Error('not asked for')),
       judgeFacePart: () => Promise.reject(new Error('not asked for')),
       warmUp: () => Promise.resolve(),
       drawMask: ({ region }) =>

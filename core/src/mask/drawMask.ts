@@ -1,5 +1,6 @@
 import { createPlane, type Plane } from '../picture/plane';
-import { intersect, wholeOf, type Region, type Size } from '../picture/region';
+import { intersect, isEmpty, wholeOf, type Region, type Size } from '../picture/region';
+import { boundsOfArea, drawArea } from './area';
 import type { MaskOperation } from './maskOperation';
 
 /**
@@ -12,14 +13,21 @@ export function drawMask(operations: readonly MaskOperation[], region: Region, s
   const height = Math.max(1, Math.round(region.height * scale));
   const mask = createPlane(width, height);
   for (const operation of operations) {
+    if (operation.isOff) continue;
     if (operation.kind === 'invert') {
       for (let i = 0; i < mask.data.length; i++) mask.data[i] = 1 - mask.data[i];
+    } else if (operation.kind === 'area') {
+      const covered = drawArea(operation, region, scale, width, height).data;
+      for (let i = 0; i < covered.length; i++) mask.data[i] = combined(mask.data[i], covered[i], operation.mode);
     } else {
       applyStroke(mask, operation, region, scale);
     }
   }
   return mask;
 }
+
+const combined = (mask: number, coverage: number, mode: 'add' | 'erase') =>
+  mode === 'add' ? 1 - (1 - mask) * (1 - coverage) : mask * (1 - coverage);
 
 type Stroke = Extract<MaskOperation, { kind: 'stroke' }>;
 
@@ -31,7 +39,7 @@ function applyStroke(mask: Plane, stroke: Stroke, region: Region, scale: number)
     for (let x = left; x < right; x++) {
       const c = values[(y - top) * (right - left) + x - left];
       const i = y * mask.width + x;
-      mask.data[i] = stroke.mode === 'add' ? 1 - (1 - mask.data[i]) * (1 - c) : mask.data[i] * (1 - c);
+      mask.data[i] = combined(mask.data[i], c, stroke.mode);
     }
   }
 }
@@ -122,11 +130,17 @@ export function boundsOfMask(operations: readonly MaskOperation[], frame: Size):
 }
 
 /**
- * The operations that matter to `region`: strokes that end outside it draw nothing there. One is always kept, since a
+ * The operations that matter to `region`: strokes and areas that end outside it draw nothing there. One is always kept, since a
  * mask without operations means the whole frame. A change elsewhere leaves the list as it was.
  */
 export function operationsNear(operations: readonly MaskOperation[], region: Region): MaskOperation[] {
-  const near = operations.filter((operation) => operation.kind === 'invert' || touches(operation, region));
+  const near = operations.filter((operation) => {
+    if (operation.isOff) return false;
+    if (operation.kind === 'invert') return true;
+    if (operation.kind === 'stroke') return touches(operation, region);
+    const bounds = boundsOfArea(operation);
+    return bounds !== null && !isEmpty(intersect(bounds, region));
+  });
   return near.length > 0 ? near : operations.slice(0, 1);
 }
 

@@ -2,6 +2,7 @@ import { array, boolean, mixed, number, object, string, type ObjectSchema } from
 import { CoreError } from '../errors';
 import { FACE_PARTS, type FacePartName } from '../audit/face';
 import type { Verdict } from '../audit/limits';
+import { MOST_AREA_SIDE, unpackCoverage } from '../mask/area';
 import type { MaskOperation } from '../mask/maskOperation';
 import { PILES, type Pile } from '../read/pile';
 import { METHODS, type Method } from '../recover/blurModel';
@@ -64,6 +65,7 @@ const recoveryShape = {
 
 const stroke = object({
   kind: mixed<'stroke'>().oneOf(['stroke']).required(),
+  isOff: boolean().optional(),
   mode: mixed<'add' | 'erase'>().oneOf(['add', 'erase']).required(),
   sizePx: finite().min(0.5).max(20000),
   featherPercent: finite().min(0).max(100),
@@ -74,14 +76,52 @@ const stroke = object({
     .test('pairs', '${path} must hold x and y in pairs', (points) => (points?.length ?? 0) % 2 === 0)
     .required(),
 }).noUnknown();
-const invert = object({ kind: mixed<'invert'>().oneOf(['invert']).required() }).noUnknown();
+const area = object({
+  kind: mixed<'area'>().oneOf(['area']).required(),
+  isOff: boolean().optional(),
+  mode: mixed<'add' | 'erase'>().oneOf(['add', 'erase']).required(),
+  from: object({
+    kind: mixed<'subject'>().oneOf(['subject']).required(),
+    dabs: array()
+      .of(
+        object({
+          x: coordinate(),
+          y: coordinate(),
+          radius: finite().min(0.5).max(20000),
+          isSubject: boolean().required(),
+        })
+          .noUnknown()
+          .required(),
+      )
+      .max(500)
+      .required(),
+  })
+    .noUnknown()
+    .required(),
+  frameWidth: finite().integer().min(1).max(1e5),
+  frameHeight: finite().integer().min(1).max(1e5),
+  width: finite().integer().min(1).max(MOST_AREA_SIDE),
+  height: finite().integer().min(1).max(MOST_AREA_SIDE),
+  values: string().max(4e6).required(),
+  key: string().min(1).max(40).required(),
+})
+  .noUnknown()
+  .test(
+    'coverage',
+    '${path} does not hold its coverage',
+    (value) => unpackCoverage(value.values, value.width, value.height) !== null,
+  );
+const invert = object({
+  kind: mixed<'invert'>().oneOf(['invert']).required(),
+  isOff: boolean().optional(),
+}).noUnknown();
 
 const operation = mixed<MaskOperation>()
   .required()
   .test('operation', '${path} is not a mask operation', function (value) {
     const kind = (value as { kind?: unknown } | undefined)?.kind;
     const schema: { validateSync(v: unknown, o: object): unknown } | null =
-      kind === 'stroke' ? stroke : kind === 'invert' ? invert : null;
+      kind === 'stroke' ? stroke : kind === 'invert' ? invert : kind === 'area' ? area : null;
     if (!schema) return false;
     try {
       schema.validateSync(value, STRICT);

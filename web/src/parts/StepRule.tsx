@@ -1,5 +1,5 @@
 import { NavLink } from 'react-router';
-import { contentKey, type Prescription } from '@vitrocept/core';
+import { keyOfOperations, type Prescription } from '@vitrocept/core';
 
 type StepState = 'done' | 'open' | 'stale';
 
@@ -12,7 +12,7 @@ const STEPS = [
 
 /** The mask has changed since the reading that was taken over it. */
 export function isReadingStale({ reading, mask }: Prescription): boolean {
-  return reading?.measured.over.kind === 'mask' && reading.measured.over.key !== contentKey(mask.operations);
+  return reading?.measured.over.kind === 'mask' && reading.measured.over.key !== keyOfOperations(mask.operations);
 }
 
 function stateOf(step: (typeof STEPS)[number][0], prescription: Prescription, isRendered: boolean): StepState {

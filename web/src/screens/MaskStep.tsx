@@ -3,7 +3,8 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import ButtonGroup from 'react-bootstrap/ButtonGroup';
 import { Circle, Image as KonvaImage, Layer } from 'react-konva';
-import { wholeOf, type MaskOperation, type Prescription } from '@vitrocept/core';
+import { wholeOf, type Dab, type MaskOperation, type Prescription } from '@vitrocept/core';
+import { OperationList } from '../parts/OperationList';
 import { isTyping } from '../parts/keys';
 import { SettingSlider } from '../parts/SettingSlider';
 import { useBrushStore, type MaskView } from '../stores/brushStore';
@@ -12,11 +13,12 @@ import { FrameSurface, type SurfacePointer } from '../surfaces/FrameSurface';
 import { MaskPainter, type Rect } from '../surfaces/MaskPainter';
 import { tileEngine } from '../surfaces/tileEngine';
 import { paintVeil } from '../surfaces/veil';
-import { useWorkspace } from './FrameWorkspace';
+import { LeftCard, useWorkspace } from './FrameWorkspace';
 
 const VEIL_SIDE = 1600;
 const VIEWS: readonly (readonly [MaskView, string])[] = [
   ['tracing', 'Tracing paper'],
+  ['contours', 'Contours at 10, 50, 90 %'],
   ['mask', 'Plain mask'],
   ['picture', 'Picture only'],
 ];
@@ -42,6 +44,9 @@ export function MaskStep() {
   const stroke = useRef<number[] | null>(null);
   const [hand, setHand] = useState<{ x: number; y: number } | null>(null);
   const [isReady, setReady] = useState(false);
+  const [search, setSearch] = useState<'idle' | 'searching' | string>('idle');
+  /** Only the last search counts. */
+  const lastSearch = useRef(0);
 
   const repaint = useCallback(
     (area?: Rect | null) => {
@@ -72,11 +77,30 @@ export function MaskStep() {
 
   useEffect(() => repaint(), [brush.view, repaint, isReady]);
 
+  const find = async (dabs: readonly Dab[]) => {
+    const own = ++lastSearch.current;
+    setSearch('searching');
+    try {
+      const area = await tileEngine.findSubject({ frame, dabs });
+      if (own !== lastSearch.current || useFrameStore.getState().frame?.id !== frame.id) return;
+      change((old) => withOperations(old, (list) => withSubject(list, area)));
+      setSearch('idle');
+    } catch (error) {
+      if (own === lastSearch.current) setSearch(`The search failed: ${(error as Error).message}`);
+    }
+  };
+
   const onPointer = ({ kind, x, y }: SurfacePointer) => {
     setHand(kind === 'leave' ? null : { x, y });
     const tool = painter.current;
     if (!tool) return;
     const { mode, sizePx, featherPercent } = brush;
+    if (mode === 'subject' || mode === 'not-subject') {
+      if (kind !== 'down') return;
+      const dab = { x: round(x), y: round(y), radius: sizePx / 2, isSubject: mode === 'subject' };
+      void find([...dabsOf(operations), dab]);
+      return;
+    }
     if (kind === 'down') {
       stroke.current = [round(x), round(y)];
       repaint(tool.begin({ mode, sizePx, featherPercent }, round(x), round(y)));
@@ -100,6 +124,10 @@ export function MaskStep() {
     }
   };
 
+  const findAnew = useRef(() => find([]));
+  useEffect(() => {
+    findAnew.current = () => find([]);
+  });
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (isTyping(event) || event.ctrlKey || event.metaKey) return;
@@ -108,6 +136,9 @@ export function MaskStep() {
       const act = {
         p: () => set({ mode: 'add' }),
         x: () => set({ mode: 'erase' }),
+        t: () => set({ mode: 'subject' }),
+        n: () => set({ mode: 'not-subject' }),
+        s: () => void findAnew.current(),
         '[': () => set({ sizePx: Math.max(2, Math.round(sizePx / 1.2)) }),
         ']': () => set({ sizePx: Math.min(2000, Math.round(sizePx * 1.2)) }),
         v: () => set({ view: next }),
@@ -147,20 +178,54 @@ export function MaskStep() {
                     radius={(brush.sizePx / 2) * scale}
                     stroke="#1C1F1E"
                     strokeWidth={1}
-                    dash={brush.mode === 'erase' ? [4, 4] : undefined}
+                    dash={brush.mode === 'erase' || brush.mode === 'not-subject' ? [4, 4] : undefined}
                   />
                 </>
               )}
             </Layer>
           )}
         />
-        {isEmpty && (
+        {search !== 'idle' && (
+          <div className="stage-hint" role="status">
+            {search === 'searching' ? 'Finding the subject …' : search}
+          </div>
+        )}
+        {isEmpty && search === 'idle' && (
           <div className="stage-hint">
-            Paint over the subject. Without a mask the whole frame is recovered, its background too.
+            Find the subject, or paint over it. Without a mask the whole frame is recovered, its background too.
           </div>
         )}
       </div>
+      <LeftCard>
+        <OperationList
+          operations={operations}
+          onChange={(next) => change((old) => withOperations(old, () => [...next]))}
+        />
+      </LeftCard>
       <section className="tray" aria-label="Tray">
+        <div className="tray-block">
+          <strong>Subject</strong>
+          <Button size="sm" disabled={search === 'searching'} onClick={() => void find([])}>
+            Find subject <kbd>S</kbd>
+          </Button>
+          <ButtonGroup size="sm" aria-label="Point at">
+            <Button
+              variant={brush.mode === 'subject' ? 'primary' : 'outline-primary'}
+              aria-pressed={brush.mode === 'subject'}
+              onClick={() => brush.set({ mode: 'subject' })}
+            >
+              This <kbd>T</kbd>
+            </Button>
+            <Button
+              variant={brush.mode === 'not-subject' ? 'primary' : 'outline-primary'}
+              aria-pressed={brush.mode === 'not-subject'}
+              onClick={() => brush.set({ mode: 'not-subject' })}
+            >
+              Not this <kbd>N</kbd>
+            </Button>
+          </ButtonGroup>
+          <p className="hint">Press on what was missed or taken wrongly; it is found again.</p>
+        </div>
         <div className="tray-block">
           <strong>Brush</strong>
           <ButtonGroup size="sm" aria-label="Brush">
@@ -255,6 +320,15 @@ export function MaskStep() {
       </section>
     </>
   );
+}
+
+const dabsOf = (operations: readonly MaskOperation[]): readonly Dab[] =>
+  operations.find((operation) => operation.kind === 'area')?.from.dabs ?? [];
+
+/** The subject found anew takes the place of the one before; the first lies under everything painted. */
+function withSubject(list: readonly MaskOperation[], area: MaskOperation): MaskOperation[] {
+  const at = list.findIndex(({ kind }) => kind === 'area');
+  return at < 0 ? [area, ...list] : list.map((other, i) => (i === at ? area : other));
 }
 
 /** Half a pixel of the frame is finer than any brush. */

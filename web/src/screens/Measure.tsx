@@ -9,7 +9,7 @@ import {
   backToMeasured,
   BLUR_METHODS,
   centreBox,
-  contentKey,
+  keyOfOperations,
   type AcceptedReading,
   type Box,
   type Method,
@@ -47,7 +47,7 @@ export function Measure() {
       ),
     onSuccess: (found) => {
       const kind = hasMask ? 'mask' : prescription.box ? 'box' : 'centre';
-      const key = hasMask ? contentKey(mask.operations) : '';
+      const key = hasMask ? keyOfOperations(mask.operations) : '';
       change((old) => withReading(old, acceptReading(found, { kind, key })));
     },
   });

@@ -1,6 +1,7 @@
 import {
   automaticRecovery,
   contentKey,
+  keyOfOperations,
   METHODS,
   MOST_TRIALS,
   regionOfProbe,
@@ -220,7 +221,7 @@ export function chooseTrial(old: Prescription, id: string, { audit, likeness }: 
 
 /** Equal keys: what the audit judged, besides the trial itself, is as it was. */
 function auditKeyOf({ mask, cleaning, reading }: Prescription): string {
-  return contentKey([mask.operations, mask.opacityPercent, cleaning, reading]);
+  return contentKey([keyOfOperations(mask.operations), mask.opacityPercent, cleaning, reading]);
 }
 
 /** The mask, the cleaning or the reading has changed since the chosen trial was audited. */

@@ -1,9 +1,11 @@
 import { create } from 'zustand';
 
-export type MaskView = 'tracing' | 'mask' | 'picture';
+export type MaskView = 'tracing' | 'contours' | 'mask' | 'picture';
+/** Painting, or pointing at what is the subject and what is not. */
+export type BrushMode = 'add' | 'erase' | 'subject' | 'not-subject';
 
 interface BrushState {
-  readonly mode: 'add' | 'erase';
+  readonly mode: BrushMode;
   /** Diameter, px of the frame. */
   readonly sizePx: number;
   readonly featherPercent: number;

@@ -3,6 +3,7 @@ import {
   type FacePartJob,
   type MaskJob,
   type ProposeJob,
+  type SubjectJob,
   type ShownTile,
   type WantedTile,
 } from '@vitrocept/workers';
@@ -76,6 +77,10 @@ class TileEngine {
 
   proposeProbes(job: ProposeJob) {
     return this.pool.proposeProbes(job);
+  }
+
+  findSubject(job: SubjectJob) {
+    return this.pool.findSubject(job);
   }
 
   judgeFacePart(job: FacePartJob) {

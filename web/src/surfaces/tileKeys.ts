@@ -3,6 +3,7 @@ import {
   contentKey,
   DRAFT_TILE_PX,
   grow,
+  keyOfOperations,
   operationsNear,
   reachOfPrescription,
   TILE_PX,
@@ -48,7 +49,13 @@ function planOf(prescription: Prescription, tile: Region): TilePlan {
   const near = { ...mask, operations: operationsNear(mask.operations, grow(tile, reach)) };
   const plan = {
     prescription: { ...prescription, mask: near },
-    key: contentKey([reading, cleaning, near.operations, near.opacityPercent, { ...recovery, trialId: null }]),
+    key: contentKey([
+      reading,
+      cleaning,
+      keyOfOperations(near.operations),
+      near.opacityPercent,
+      { ...recovery, trialId: null },
+    ]),
   };
   known.set(place, plan);
   return plan;

@@ -1,0 +1,41 @@
+/** Pieces that are small beside the largest go, unless a dab lies in them; so do small holes. */
+export function tidied(labels: Uint8Array, width: number, height: number, sure: Int8Array | null = null): Uint8Array {
+  const out = labels.slice();
+  for (const label of [1, 0] as const) {
+    const pieces = piecesOf(out, label, width, height);
+    const largest = Math.max(0, ...pieces.map(({ length }) => length));
+    const least = label === 1 ? 0.08 * largest : 0.0015 * width * height;
+    for (const piece of pieces) {
+      const isWanted = sure !== null && piece.some((i) => sure[i] === (label === 1 ? 1 : -1));
+      if (piece.length < least && !isWanted) for (const i of piece) out[i] = 1 - label;
+    }
+  }
+  return out;
+}
+
+/** Samples that hang together by their sides, piece by piece. */
+export function piecesOf(labels: Uint8Array, label: 0 | 1, width: number, height: number): number[][] {
+  const seen = new Uint8Array(labels.length);
+  const pieces: number[][] = [];
+  for (let start = 0; start < labels.length; start++) {
+    if (seen[start] || labels[start] !== label) continue;
+    const piece = [start];
+    seen[start] = 1;
+    for (let k = 0; k < piece.length; k++) {
+      const i = piece[k];
+      const x = i % width;
+      for (const [j, isInside] of [
+        [i - 1, x > 0],
+        [i + 1, x < width - 1],
+        [i - width, i >= width],
+        [i + width, i + width < width * height],
+      ] as const) {
+        if (!isInside || seen[j] || labels[j] !== label) continue;
+        seen[j] = 1;
+        piece.push(j);
+      }
+    }
+    pieces.push(piece);
+  }
+  return pieces;
+}

@@ -67,7 +67,7 @@ test('mask: the subject found, repaired by a dab, painted, parts left out, kept 
   await list.getByRole('checkbox', { name: /Use 1, subject/ }).check();
   await list.getByRole('button', { name: /Later: 1, subject/ }).click();
   expect((await saved()).map(({ kind }) => kind)).toEqual(['stroke', 'area']);
-  await page.getByLabel('View', { exact: true }).selectOption('Contours at 10, 50, 90 %');
+  await page.getByLabel('View', { exact: true }).selectOption('Contours');
   await list.getByRole('button', { name: /Remove 1, erased/ }).click();
   await page.reload();
   await expect(list.getByRole('listitem')).toHaveCount(1);

@@ -50,9 +50,10 @@ function print(name: string, row: readonly number[]): void {
 }
 
 async function demoCases(): Promise<MaskCase[]> {
-  const { frames } = JSON.parse(readFileSync(join(ROOT, 'demo', 'frames.json'), 'utf8')) as {
-    frames: { file: string; mask: string }[];
-  };
+  const frames = JSON.parse(readFileSync(join(ROOT, 'demo', 'frames.json'), 'utf8')) as {
+    file: string;
+    mask: string;
+  }[];
   const cases: MaskCase[] = [];
   for (const { file, mask } of frames) {
     const picture = sharp(join(ROOT, 'demo', file))

@@ -12,7 +12,7 @@ describe('MaskPainter', () => {
     ];
     const base = drawMask(before, FRAME, SCALE);
     const painter = new MaskPainter(base.width, base.height, SCALE, base.data);
-    const brush = { mode, sizePx: 60, featherPercent: 40 };
+    const brush = { mode, sizePx: 60, featherPercent: 40, opacityPercent: 70 };
     const points = [120, 90, 180, 140, 190, 200, 260, 160];
     painter.begin(brush, points[0], points[1]);
     for (let i = 2; i < points.length; i += 2) painter.extend(points[i], points[i + 1]);
@@ -23,7 +23,7 @@ describe('MaskPainter', () => {
 
   it('says which part changed, and that nothing did outside of the frame', () => {
     const painter = new MaskPainter(200, 150, SCALE, new Float32Array(200 * 150));
-    const brush = { mode: 'add', sizePx: 40, featherPercent: 0 } as const;
+    const brush = { mode: 'add', sizePx: 40, featherPercent: 0, opacityPercent: 100 } as const;
     expect(painter.begin(brush, 100, 100)).toEqual({ x: 38, y: 38, width: 24, height: 24 });
     expect(painter.extend(-900, -900)).not.toBeNull();
     painter.end();

@@ -35,9 +35,10 @@ function applyStroke(mask: Plane, stroke: Stroke, region: Region, scale: number)
   const coverage = strokeCoverage(mask.width, mask.height, stroke, region, scale);
   if (!coverage) return;
   const { left, top, right, bottom, values } = coverage;
+  const opacity = (stroke.opacityPercent ?? 100) / 100;
   for (let y = top; y < bottom; y++) {
     for (let x = left; x < right; x++) {
-      const c = values[(y - top) * (right - left) + x - left];
+      const c = opacity * values[(y - top) * (right - left) + x - left];
       const i = y * mask.width + x;
       mask.data[i] = combined(mask.data[i], c, stroke.mode);
     }

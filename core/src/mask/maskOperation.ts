@@ -7,6 +7,8 @@ export type MaskOperation = (
       readonly sizePx: number;
       /** 0: hard edge; 100: falls off from the middle. */
       readonly featherPercent: number;
+      /** 0..100; left out it is 100. */
+      readonly opacityPercent?: number;
       /** x0, y0, x1, y1, … along the stroke. */
       readonly points: readonly number[];
     }

@@ -69,6 +69,7 @@ const stroke = object({
   mode: mixed<'add' | 'erase'>().oneOf(['add', 'erase']).required(),
   sizePx: finite().min(0.5).max(20000),
   featherPercent: finite().min(0).max(100),
+  opacityPercent: number().min(0).max(100).optional(),
   points: array()
     .of(coordinate())
     .min(2)

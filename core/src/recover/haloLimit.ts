@@ -6,15 +6,16 @@ import type { Plane } from '../picture/plane';
  * square roots of linear light: seen from a highlight, a tenth of the linear range would let all dark beside it go black.
  */
 export function limitHalos(result: Plane, original: Plane, reach: number, limitPercent: number): void {
-  const { low, high } = neighbourhoodRange(original, reach);
-  for (let i = 0; i < result.data.length; i++) {
-    const value = result.data[i];
-    if (value >= low.data[i] && value <= high.data[i]) continue;
-    const darkest = Math.sqrt(Math.max(0, low.data[i]));
-    const brightest = Math.sqrt(Math.max(0, high.data[i]));
+  const range = neighbourhoodRange(original, reach);
+  const [low, high, data] = [range.low.data, range.high.data, result.data];
+  for (let i = 0; i < data.length; i++) {
+    const value = data[i];
+    if (value >= low[i] && value <= high[i]) continue;
+    const darkest = Math.sqrt(Math.max(0, low[i]));
+    const brightest = Math.sqrt(Math.max(0, high[i]));
     const room = ((brightest - darkest) * limitPercent) / 100;
-    if (value > high.data[i]) result.data[i] = Math.min(value, (brightest + room) ** 2);
-    else result.data[i] = Math.max(value, Math.max(0, darkest - room) ** 2);
+    if (value > high[i]) data[i] = Math.min(value, (brightest + room) ** 2);
+    else data[i] = Math.max(value, Math.max(0, darkest - room) ** 2);
   }
 }
 

@@ -128,12 +128,18 @@ function recoverBlurred(
   const sharp =
     settings.method === 'missed-focus' && !input.psf ? tooSharpFor(settings.blurSizePx, luma, input.clipped) : null;
   if (!sharp) return deconvolveAll(input, settings, effort);
-  const known = { ...input.known, data: input.known.data.map((value, i) => (sharp.data[i] > 0.3 ? 0 : value)) };
+  const known = copyPlane(input.known);
+  for (let i = 0; i < known.data.length; i++) if (sharp.data[i] > 0.3) known.data[i] = 0;
   const solved = deconvolveAll({ ...input, known }, settings, effort);
-  const answer = solved.answer.map((plane, c) => ({
-    ...plane,
-    data: plane.data.map((value, i) => value + sharp.data[i] * (input.channels[c].data[i] - value)),
-  }));
+  const answer = solved.answer.map((plane, c) => {
+    const mixed = copyPlane(plane);
+    const { data } = mixed;
+    const original = input.channels[c].data;
+    for (let i = 0; i < data.length; i++) {
+      if (sharp.data[i] > 0) data[i] += sharp.data[i] * (original[i] - data[i]);
+    }
+    return mixed;
+  });
   return { ...solved, answer };
 }
 
@@ -148,7 +154,7 @@ function deconvolveAll(input: RecoveryInput, settings: RecoverySettings, effort:
     ? { ...input.known, data: input.known.data.map((value, i) => value * calm.data[i]) }
     : input.known;
   const free = fromOpponent(deconvolve(input, believed, settings, psf, effort));
-  free.forEach((plane, c) => keepWhite(plane, input.channels[c], input.clipped, reachOf(psf)));
+  keepWhite(free, input, reachOf(psf));
   if (haloLimitPercent === null) return { answer: free, free, believed };
   const answer = free.map((plane, c) => {
     const limited = copyPlane(plane);
@@ -159,11 +165,14 @@ function deconvolveAll(input: RecoveryInput, settings: RecoverySettings, effort:
 }
 
 /** Farther inside of white than the blur reaches, the photograph says nothing but “white or more”. */
-function keepWhite(recovered: Plane, original: Plane, clipped: Uint8Array, reach: number): void {
-  const { low } = neighbourhoodRange({ ...original, data: Float32Array.from(clipped) }, Math.ceil(reach));
-  for (let i = 0; i < low.data.length; i++) {
-    if (low.data[i] === 1) recovered.data[i] = Math.max(recovered.data[i], original.data[i]);
-  }
+function keepWhite(recovered: readonly Plane[], { channels, clipped }: RecoveryInput, reach: number): void {
+  if (!clipped.includes(1)) return;
+  const { low } = neighbourhoodRange({ ...channels[0], data: Float32Array.from(clipped) }, Math.ceil(reach));
+  recovered.forEach(({ data }, c) => {
+    for (let i = 0; i < data.length; i++) {
+      if (low.data[i] === 1) data[i] = Math.max(data[i], channels[c].data[i]);
+    }
+  });
 }
 
 /** Returns brightness and the opponent colours, each believed by its own noise. */
@@ -189,10 +198,11 @@ function deconvolve(
   );
   const weightOf = (_: Plane, c: number) => {
     const share = Math.min(MOST_TRUST, variances[0] / variances[c]);
-    const weight = trust.data.map((trusted, i) =>
-      c > 0 && input.clipped[i] === 1 ? 0 : share * trusted * believed.data[i],
-    );
-    return withGap(padded({ ...input.known, data: weight }, room, false), components[0], gap);
+    const weight = createPlane(trust.width, trust.height);
+    for (let i = 0; i < weight.data.length; i++) {
+      weight.data[i] = c > 0 && input.clipped[i] === 1 ? 0 : share * trust.data[i] * believed.data[i];
+    }
+    return withGap(padded(weight, room, false), components[0], gap);
   };
   const answer = kernels.deconvolve(
     {

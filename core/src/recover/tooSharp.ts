@@ -24,8 +24,11 @@ export function tooSharpFor(diameterPx: number, luma: Plane, clipped: Uint8Array
   const steepest = (MARGIN * 4) / (Math.PI * diameterPx);
   const local = localNoise(luma);
   // Clipping cuts a soft rise off and leaves its steep flank.
-  const white = neighbourhoodRange({ ...luma, data: Float32Array.from(clipped) }, REACH + 1).high;
+  const white = clipped.includes(1)
+    ? neighbourhoodRange({ ...luma, data: Float32Array.from(clipped) }, REACH + 1).high.data
+    : null;
   const steep = createPlane(width, height);
+  let any = false;
   for (let y = 1; y < height - 1; y++) {
     for (let x = 1; x < width - 1; x++) {
       const i = y * width + x;
@@ -34,16 +37,17 @@ export function tooSharpFor(diameterPx: number, luma: Plane, clipped: Uint8Array
       const slope = Math.max(across, down);
       if (slope < steepest * (high.data[i] - low.data[i])) continue;
       if (slope < LEAST_SLOPE_SIGMAS * Math.sqrt(local.data[i] + 1e-6)) continue;
-      if (white.data[i] === 0) steep.data[i] = 1;
+      if (white && white[i] > 0) continue;
+      steep.data[i] = 1;
+      any = true;
     }
   }
   // Grain is steep here and there; an edge is steep along its length.
+  if (!any) return null;
   const share = boxMean(steep, COMPANY_REACH);
-  let any = false;
   const found = {
     ...steep,
     data: steep.data.map((value, i) => (value === 1 && share.data[i] >= LEAST_COMPANY ? 1 : 0)),
   };
-  for (const value of found.data) if (value === 1) any = true;
-  return any ? gaussianBlur(neighbourhoodRange(found, REACH).high, 0.8) : null;
+  return found.data.includes(1) ? gaussianBlur(neighbourhoodRange(found, REACH).high, 0.8) : null;
 }

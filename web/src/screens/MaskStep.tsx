@@ -18,7 +18,7 @@ import { LeftCard, useWorkspace } from './FrameWorkspace';
 const VEIL_SIDE = 1600;
 const VIEWS: readonly (readonly [MaskView, string])[] = [
   ['tracing', 'Tracing paper'],
-  ['contours', 'Contours at 10, 50, 90 %'],
+  ['contours', 'Contours'],
   ['mask', 'Plain mask'],
   ['picture', 'Picture only'],
 ];
@@ -42,6 +42,7 @@ export function MaskStep() {
   const painted = useRef<readonly MaskOperation[] | null>(null);
   const layer = useRef<Konva.Layer>(null);
   const stroke = useRef<number[] | null>(null);
+  const lastEnd = useRef<{ x: number; y: number } | null>(null);
   const [hand, setHand] = useState<{ x: number; y: number } | null>(null);
   const [isReady, setReady] = useState(false);
   const [search, setSearch] = useState<'idle' | 'searching' | string>('idle');
@@ -90,11 +91,11 @@ export function MaskStep() {
     }
   };
 
-  const onPointer = ({ kind, x, y }: SurfacePointer) => {
+  const onPointer = ({ kind, x, y, isShiftDown }: SurfacePointer) => {
     setHand(kind === 'leave' ? null : { x, y });
     const tool = painter.current;
     if (!tool) return;
-    const { mode, sizePx, featherPercent } = brush;
+    const { mode, sizePx, featherPercent, opacityPercent } = brush;
     if (mode === 'subject' || mode === 'not-subject') {
       if (kind !== 'down') return;
       const dab = { x: round(x), y: round(y), radius: sizePx / 2, isSubject: mode === 'subject' };
@@ -102,8 +103,14 @@ export function MaskStep() {
       return;
     }
     if (kind === 'down') {
-      stroke.current = [round(x), round(y)];
-      repaint(tool.begin({ mode, sizePx, featherPercent }, round(x), round(y)));
+      // With Shift a straight line from where the last stroke ended.
+      const from = isShiftDown && lastEnd.current ? lastEnd.current : { x: round(x), y: round(y) };
+      stroke.current = [from.x, from.y];
+      repaint(tool.begin({ mode, sizePx, featherPercent, opacityPercent }, from.x, from.y));
+      if (from.x !== round(x) || from.y !== round(y)) {
+        stroke.current.push(round(x), round(y));
+        repaint(tool.extend(round(x), round(y)));
+      }
     } else if (kind === 'move' && stroke.current) {
       const points = stroke.current;
       // Closer points would not show but would make the mask heavier.
@@ -113,10 +120,12 @@ export function MaskStep() {
     } else if (stroke.current) {
       const points = stroke.current;
       stroke.current = null;
+      lastEnd.current = { x: points[points.length - 2], y: points[points.length - 1] };
       tool.end();
       change((old) =>
         withOperations(old, (list) => {
-          const next = [...list, { kind: 'stroke' as const, mode, sizePx, featherPercent, points }];
+          const own = opacityPercent < 100 ? { opacityPercent } : {};
+          const next = [...list, { kind: 'stroke' as const, mode, sizePx, featherPercent, ...own, points }];
           painted.current = next;
           return next;
         }),
@@ -244,45 +253,52 @@ export function MaskStep() {
               Erase <kbd>X</kbd>
             </Button>
           </ButtonGroup>
-          <p className="hint">
-            {isEmpty
-              ? 'No mask yet.'
-              : `${operations.length} ${operations.length === 1 ? 'operation' : 'operations'} in “${prescription.mask.name}”.`}
-          </p>
         </div>
-        <SettingSlider
-          name="Size"
-          unit="px"
-          value={brush.sizePx}
-          least={2}
-          most={1000}
-          step={1}
-          onChange={(sizePx) => brush.set({ sizePx })}
-          help="Diameter in pixels of the frame"
-        />
-        <SettingSlider
-          name="Feather"
-          unit="%"
-          value={brush.featherPercent}
-          least={0}
-          most={100}
-          step={1}
-          onChange={(featherPercent) => brush.set({ featherPercent })}
-          help="0: hard edge; 100: falls off from the middle"
-        />
-        <SettingSlider
-          name="Opacity"
-          unit="%"
-          value={prescription.mask.opacityPercent}
-          least={0}
-          most={100}
-          step={1}
-          automatic={100}
-          onChange={(opacityPercent) =>
-            change((old) => ({ ...old, mask: { ...old.mask, opacityPercent } }), 'mask opacity')
-          }
-          help="How far the correction reaches under the whole mask"
-        />
+        <div className="mask-sliders">
+          <SettingSlider
+            name="Size"
+            unit="px"
+            value={brush.sizePx}
+            least={2}
+            most={1000}
+            step={1}
+            onChange={(sizePx) => brush.set({ sizePx })}
+            help="Diameter in pixels of the frame"
+          />
+          <SettingSlider
+            name="Feather"
+            unit="%"
+            value={brush.featherPercent}
+            least={0}
+            most={100}
+            step={1}
+            onChange={(featherPercent) => brush.set({ featherPercent })}
+            help="0: hard edge; 100: falls off from the middle"
+          />
+          <SettingSlider
+            name="Strength"
+            unit="%"
+            value={brush.opacityPercent}
+            least={1}
+            most={100}
+            step={1}
+            onChange={(opacityPercent) => brush.set({ opacityPercent })}
+            help="How much one stroke adds or erases; Shift and press: a straight line"
+          />
+          <SettingSlider
+            name="Opacity"
+            unit="%"
+            value={prescription.mask.opacityPercent}
+            least={0}
+            most={100}
+            step={1}
+            automatic={100}
+            onChange={(opacityPercent) =>
+              change((old) => ({ ...old, mask: { ...old.mask, opacityPercent } }), 'mask opacity')
+            }
+            help="How far the correction reaches under the whole mask"
+          />
+        </div>
         <div className="tray-block">
           <strong>Whole mask</strong>
           <div className="tray-buttons">

@@ -17,6 +17,7 @@ export interface SurfacePointer {
   /** Place in the frame, px; pixel centres at whole numbers. */
   readonly x: number;
   readonly y: number;
+  readonly isShiftDown: boolean;
 }
 
 interface FrameSurfaceProps {
@@ -110,6 +111,7 @@ export function FrameSurface({ frame, label, cursor, onPointer, overlay }: Frame
     if (kind === 'down' && event.evt.button !== 0) return;
     onPointer?.({
       kind,
+      isShiftDown: event.evt.shiftKey,
       x: at ? (at.x - shown.x) / shown.scale - 0.5 : 0,
       y: at ? (at.y - shown.y) / shown.scale - 0.5 : 0,
     });

@@ -11,6 +11,7 @@ interface Brush {
   readonly mode: 'add' | 'erase';
   readonly sizePx: number;
   readonly featherPercent: number;
+  readonly opacityPercent: number;
 }
 
 /**
@@ -67,7 +68,7 @@ export class MaskPainter {
   }
 
   valueAt(i: number): number {
-    const c = this.stroke ? this.stroke[i] : 0;
+    const c = this.stroke && this.brush ? (this.stroke[i] * this.brush.opacityPercent) / 100 : 0;
     if (c === 0) return this.base[i];
     return this.brush?.mode === 'erase' ? this.base[i] * (1 - c) : 1 - (1 - this.base[i]) * (1 - c);
   }

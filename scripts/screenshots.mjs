@@ -91,7 +91,6 @@ await stroke([
   [1480, 320],
 ]);
 await page.waitForTimeout(1200);
-await shoot('mask');
 await page.getByRole('link', { name: /^Measure/ }).click();
 await page.getByRole('button', { name: 'Measure here' }).click();
 await page.getByText('over the mask', { exact: true }).waitFor({ timeout: 120_000 });
@@ -187,6 +186,15 @@ await page.waitForFunction(() => !document.body.innerText.includes('being judged
 await page.locator('.brand').hover();
 await page.waitForTimeout(600);
 await shoot('likeness');
+await page.goto(`${url}/`);
+await page.getByRole('link', { name: /Saltmere/ }).click();
+await page.getByRole('link', { name: /0701/ }).click();
+await page.getByRole('link', { name: /^Mask/ }).click();
+await page.waitForTimeout(3000);
+await page.getByRole('button', { name: /^Find subject/ }).click();
+await page.getByText('Finding the subject').waitFor({ state: 'detached', timeout: 60_000 });
+await page.waitForTimeout(1500);
+await shoot('mask');
 await browser.close();
 server.kill('SIGTERM');
 await new Promise((resolve) => server.once('exit', resolve));

@@ -66,6 +66,15 @@ describe('likeness of a part of a face', () => {
     expect(shift.verdict).not.toBe('safe');
   });
 
+  it('a large, soft part is followed too', () => {
+    const side = 320;
+    const grey = gaussianBlur(deadLeaves(side, side, 12, 12), 6);
+    const picture = [grey, grey, grey];
+    const after = picture.map((plane) => moved(plane, 2.5, -1.5));
+    const { shift } = likenessOf(picture, after, { x: 160, y: 160, rx: 80, ry: 70 }, 200);
+    expect(shift.value).toBeCloseTo(Math.hypot(2.5, 1.5) / 2, 1);
+  });
+
   it('tells a turned hue as CIEDE2000 of the mean colours, lightness apart', () => {
     const flat = (rgb: readonly number[]) =>
       rgb.map((value): Plane => ({ width: SIDE, height: SIDE, data: new Float32Array(SIDE * SIDE).fill(value) }));

@@ -1,7 +1,9 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import {
+  areaOperation,
   automaticRecovery,
   colourSpaceOf,
+  createPlane,
   emptyPrescription,
   encodeChannels,
   FINAL_EFFORT,
@@ -104,6 +106,28 @@ describe('rendering', () => {
       }
     }
     expect(inside).toBeGreaterThan(100);
+  });
+
+  it('outside of a computed area every code is the original’s, inside it is recovered', () => {
+    const coverage = createPlane(75, 55);
+    for (let i = 0; i < coverage.data.length; i++) {
+      coverage.data[i] = Math.hypot((i % 75) - 32, Math.floor(i / 75) - 25) < 7 ? 1 : 0;
+    }
+    const area = areaOperation(coverage, FRAME, 'add', { kind: 'subject', dabs: [] });
+    const { codes } = render(prescribed('missed-focus', 100, [area]), TILE);
+    const original = pieceOf(TILE).codes;
+    let changed = 0;
+    for (let y = 0; y < TILE.height; y++) {
+      for (let x = 0; x < TILE.width; x++) {
+        const far = Math.hypot((x + TILE.x) / 2 - 32.25, (y + TILE.y) / 2 - 25.25);
+        const i = (y * TILE.width + x) * 3;
+        const isSame = [0, 1, 2].every((c) => codes[i + c] === original[i + c]);
+        if (far > 9) expect(isSame).toBe(true);
+        if (far < 5 && !isSame) changed++;
+      }
+    }
+    expect(changed).toBeGreaterThan(150);
+    expect(tilesToRender(prescribed('missed-focus', 100, [area]), { width: 2000, height: 1500 })).toHaveLength(1);
   });
 
   it('only tiles that the mask touches are rendered', () => {

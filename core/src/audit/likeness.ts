@@ -1,4 +1,5 @@
 import { patchMovement } from '../align/patchMovement';
+import { bilinear } from '../picture/bilinear';
 import { ciede2000, labOf, type Lab } from '../picture/cielab';
 import { gaussianBlur } from '../picture/gaussianBlur';
 import type { Channels } from '../picture/picture';
@@ -33,6 +34,8 @@ const WINDOW_PER_RADIUS = 0.35;
 const [C1, C2] = [0.01 ** 2, 0.03 ** 2];
 /** A part farther off than this share of its radius is not the same part any more. */
 const FARTHEST = 0.6;
+/** Radius of a part at the scale at which it is followed, px. */
+const FOLLOWED_RADIUS = 12;
 
 /**
  * Holds one part of a face against the photograph: the result is given as a camera with the photograph's blur would see
@@ -47,8 +50,7 @@ export function likenessOf(original: Channels, again: Channels, at: Ellipse, eye
   const radius = Math.min(at.rx, at.ry);
   const sigma = Math.max(1, SMOOTH_PER_RADIUS * radius);
   const [before, after] = [original, again].map((channels) => gaussianBlur(lightnessOf(channels), sigma));
-  const reach = Math.round(1.2 * Math.max(at.rx, at.ry));
-  const moved = patchMovement(before, after, at.x, at.y, reach, FARTHEST * radius, sigma);
+  const moved = movedBy(before, after, at, sigma);
   const figure = (value: number, limit: (typeof LIMITS)['partShift' | 'partHue' | 'partStructure']): PartFigure => ({
     value,
     verdict: verdictOf(value, limit),
@@ -72,6 +74,28 @@ export function likenessOf(original: Channels, again: Channels, at: Ellipse, eye
       levelOf(structure.value, LIMITS.partStructure),
     ),
   };
+}
+
+/** How far the part has moved, px; null where too little shows to say. Large parts are followed at a smaller scale. */
+function movedBy(before: Plane, after: Plane, at: Ellipse, sigma: number): { x: number; y: number } | null {
+  const scale = Math.min(1, FOLLOWED_RADIUS / Math.min(at.rx, at.ry));
+  const [still, moving] = scale < 1 ? [shrunk(before, scale), shrunk(after, scale)] : [before, after];
+  const reach = Math.round(1.2 * scale * Math.max(at.rx, at.ry));
+  const most = FARTHEST * scale * Math.min(at.rx, at.ry);
+  const [x, y] = [(at.x + 0.5) * scale - 0.5, (at.y + 0.5) * scale - 0.5];
+  const moved = patchMovement(still, moving, x, y, reach, most, sigma * scale);
+  return moved && { x: moved.x / scale, y: moved.y / scale };
+}
+
+/** Of a plane that is smooth already. */
+function shrunk(plane: Plane, scale: number): Plane {
+  const out = createPlane(Math.ceil(plane.width * scale), Math.ceil(plane.height * scale));
+  for (let y = 0, i = 0; y < out.height; y++) {
+    for (let x = 0; x < out.width; x++, i++) {
+      out.data[i] = bilinear(plane, (x + 0.5) / scale - 0.5, (y + 0.5) / scale - 0.5);
+    }
+  }
+  return out;
 }
 
 /** 1 inside, falling softly to 0 at 1.4 radii. */

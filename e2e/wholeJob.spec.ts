@@ -88,22 +88,22 @@ test('a soft frame in, a recovered frame out', async ({ page, server }) => {
   await expect(reading).toContainText('Missed focus, 7.5 px across');
   await expectAccessible(page);
 
+  const acts = page.getByRole('region', { name: 'What the mask is made of' }).getByRole('listitem');
   // Mask: a stroke, a second one, undone and done again, an erasing one.
   await page.getByRole('link', { name: /^Mask/ }).click();
   await page.getByLabel('Size, number').fill('120');
   await page.keyboard.press('Enter');
-  const tray = page.getByRole('region', { name: 'Tray' });
   await drag(page, await onSurface(surface, 430, 340), await onSurface(surface, 650, 400));
-  await expect(tray).toContainText('1 operation');
+  await expect(acts).toHaveCount(1);
   await drag(page, await onSurface(surface, 450, 420), await onSurface(surface, 600, 440));
-  await expect(tray).toContainText('2 operations');
+  await expect(acts).toHaveCount(2);
   await page.keyboard.press('Control+z');
-  await expect(tray).toContainText('1 operation');
+  await expect(acts).toHaveCount(1);
   await page.keyboard.press('Control+Shift+z');
-  await expect(tray).toContainText('2 operations');
+  await expect(acts).toHaveCount(2);
   await page.keyboard.press('x');
   await drag(page, await onSurface(surface, 640, 460), await onSurface(surface, 660, 470));
-  await expect(tray).toContainText('3 operations');
+  await expect(acts).toHaveCount(3);
   await expect(page.locator('.mask-outline')).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('link', { name: /^Measure/ }).click();
@@ -233,7 +233,7 @@ test('two windows on one frame: nothing is overwritten without being asked', asy
     await expect(window.getByText('loading the picture')).toBeHidden();
   }
   await page.getByRole('button', { name: 'Invert' }).click();
-  await expect(page.getByRole('region', { name: 'Tray' })).toContainText('1 operation');
+  await expect(page.getByRole('region', { name: 'What the mask is made of' }).getByRole('listitem')).toHaveCount(1);
   await expect(page.getByRole('status')).toHaveText('saved');
   await other.getByRole('button', { name: 'Invert' }).click();
   await expect(other.getByRole('alert')).toContainText('changed in another window');

@@ -2,7 +2,7 @@ import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { emptyPrescription, type Prescription } from '@vitrocept/core';
+import { drawMask, emptyPrescription, type Prescription } from '@vitrocept/core';
 import { readPicture } from '@vitrocept/files';
 import { openHarness, own, smallPng, upload, type Harness } from './harness';
 
@@ -224,5 +224,36 @@ describe('hostile requests', () => {
       });
     expect((await send('{"name":')).statusCode).toBe(400);
     expect((await send(JSON.stringify({ name: 'a'.repeat(17 * 1024 * 1024) }))).statusCode).toBe(413);
+  });
+});
+
+interface Saved {
+  readonly saved: { readonly revision: number; readonly prescription: Prescription };
+}
+
+describe('the mask', () => {
+  it('is given as a grey picture of their size, 16 or 8 bits', async () => {
+    const { saved } = (await get(`/api/frames/${frameId}`)).json() as Saved;
+    const stroke = { kind: 'stroke', mode: 'add', sizePx: 40, featherPercent: 50, points: [80, 80] } as const;
+    const prescription = { ...saved.prescription, mask: { ...saved.prescription.mask, operations: [stroke] } };
+    await put({ revision: saved.revision, prescription });
+    const sixteen = await get(`/api/frames/${frameId}/mask.png`);
+    expect(sixteen.headers['content-disposition']).toMatch(/-mask\.png$/);
+    const { bits, channels, width } = await sharp(sixteen.rawPayload)
+      .metadata()
+      .then((facts) => ({ ...facts, bits: facts.depth }));
+    expect([bits, channels, width]).toEqual(['ushort', 1, 160]);
+    const eight = await get(`/api/frames/${frameId}/mask.png?bits=8`);
+    const data = await sharp(eight.rawPayload).toColourspace('b-w').raw().toBuffer();
+    const drawn = drawMask([stroke], { x: 0, y: 0, width: 160, height: 160 });
+    drawn.data.forEach((value, i) => expect(Math.abs(data[i] - 255 * value)).toBeLessThanOrEqual(0.5));
+    expect((await get(`/api/frames/${frameId}/mask.png?bits=7`)).statusCode).toBe(400);
+    const now = (await get(`/api/frames/${frameId}`)).json() as Saved;
+    await put({
+      revision: now.saved.revision,
+      prescription: saved.prescription,
+    });
+    const all = await sharp((await get(`/api/frames/${frameId}/mask.png?bits=8`)).rawPayload).stats();
+    expect(all.channels[0].min).toBe(255);
   });
 });

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { colourSpaceOf } from '@vitrocept/core';
+import { colourSpaceOf, srgbDecode } from '@vitrocept/core';
 import { WIDE } from '../../files/test/pictures';
-import { shownPixels } from '../src/shown';
+import { linearOf, shownPixels } from '../src/shown';
 
 describe('what a cell shows', () => {
   it('sRGB codes pass through: every 8-bit value stays itself', () => {
@@ -27,5 +27,15 @@ describe('what a cell shows', () => {
     expect(Math.abs(rgba[5] - rgba[6])).toBeLessThan(3);
     expect(rgba[8]).toBe(0);
     expect(rgba[9]).toBeGreaterThan(230);
+  });
+
+  it('shown pixels come back in linear sRGB', () => {
+    const [red, green, blue] = linearOf(Uint8ClampedArray.from([0, 128, 255, 255, 51, 51, 51, 255]), {
+      width: 2,
+      height: 1,
+    });
+    expect([red.data[0], blue.data[0]]).toEqual([0, 1]);
+    expect(green.data[0]).toBeCloseTo(srgbDecode(128 / 255), 6);
+    expect(red.data[1]).toBe(green.data[1]);
   });
 });

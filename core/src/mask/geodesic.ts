@@ -19,7 +19,7 @@ export function geodesicDistance(
   seeds: Uint8Array,
   most: number,
   stepCost = 0.004,
-  freeTimes = 2.5,
+  freeTimes = 7,
 ): Float32Array {
   const slow = freeTimes * usualChange(features, stride, width);
   const distance = new Float32Array(seeds.length).fill(most);

@@ -55,6 +55,14 @@ export interface ViewTask {
   readonly side: number;
 }
 
+export interface MaskTask {
+  readonly kind: 'mask';
+  readonly width: number;
+  readonly height: number;
+  readonly operations: readonly MaskOperation[];
+  readonly bits: 8 | 16;
+}
+
 export interface TonesTask {
   readonly kind: 'tones';
   readonly file: SampleFile;
@@ -84,4 +92,5 @@ export type Task =
   | EncodeTask
   | CopyTask
   | InspectTask
-  | ViewTask;
+  | ViewTask
+  | MaskTask;

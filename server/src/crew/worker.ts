@@ -23,13 +23,14 @@ import {
   encodeCopy,
   ensureSamples,
   inspectPicture,
+  maskPng,
   nodeKernels,
   placeTile,
   readCodes,
   viewJpeg,
   writeAtomically,
 } from '@vitrocept/files';
-import type { AlignTask, EncodeTask, InspectTask, ReadingTask, Task, TileTask } from './tasks';
+import type { AlignTask, EncodeTask, InspectTask, MaskTask, ReadingTask, Task, TileTask } from './tasks';
 
 /** Runs one task in a worker thread. Known refusals come back as values: errors lose their code between threads. */
 export default async function work(task: Task): Promise<unknown> {
@@ -49,6 +50,8 @@ function perform(task: Task): unknown {
       return alignOne(task);
     case 'view':
       return viewJpeg(task.path, task.side);
+    case 'mask':
+      return wholeMask(task);
     case 'tones':
       return readCodes(task.file, wholeOf(task.file)).then(tonesOf);
     case 'clipping':
@@ -64,6 +67,12 @@ function perform(task: Task): unknown {
     case 'encode':
       return encode(task);
   }
+}
+
+/** Without operations the whole frame is meant. */
+function wholeMask({ width, height, operations, bits }: MaskTask): Promise<Uint8Array> {
+  const mask = operations.length > 0 ? drawMask(operations, wholeOf({ width, height })) : filledPlane(width, height, 1);
+  return maskPng(mask, bits);
 }
 
 async function alignOne({ original, version, samples }: AlignTask) {

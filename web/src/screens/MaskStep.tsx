@@ -91,6 +91,11 @@ export function MaskStep() {
     }
   };
 
+  const saveAsPng = async () => {
+    await useFrameStore.getState().saveNow();
+    window.location.assign(`/api/frames/${frame.id}/mask.png`);
+  };
+
   const onPointer = ({ kind, x, y, isShiftDown }: SurfacePointer) => {
     setHand(kind === 'leave' ? null : { x, y });
     const tool = painter.current;
@@ -316,6 +321,14 @@ export function MaskStep() {
               onClick={() => change((old) => withOperations(old, () => []))}
             >
               Clear
+            </Button>
+            <Button
+              size="sm"
+              variant="outline-primary"
+              title="A grey PNG of the frame’s size, 16 bits, for other programs or the command line"
+              onClick={() => void saveAsPng()}
+            >
+              Save as PNG
             </Button>
           </div>
         </div>

@@ -16,7 +16,7 @@ export function guidedFilter(wanted: Plane, guide: readonly Plane[], reach: numb
 }
 
 /** Slopes for the three colours and the offset, both averaged over the squares a sample lies in. */
-export function guidedPlanes(
+function guidedPlanes(
   wanted: Plane,
   guide: readonly Plane[],
   reach: number,
@@ -67,7 +67,7 @@ export function guidedPlanes(
 }
 
 /** What the planes say at every sample of a guide of their own size. */
-export function appliedPlanes(slopes: readonly Plane[], offset: Plane, guide: readonly Plane[]): Plane {
+function appliedPlanes(slopes: readonly Plane[], offset: Plane, guide: readonly Plane[]): Plane {
   const out = createPlane(offset.width, offset.height);
   for (let i = 0; i < out.data.length; i++) {
     let value = offset.data[i];

@@ -20,13 +20,12 @@ import { LeftCard, useWorkspace } from './FrameWorkspace';
 import { StripForm } from './StripForm';
 import { WholeMaskAudit } from './WholeMaskAudit';
 import { WhichIsBetter } from './WhichIsBetter';
+import { TrialHead } from './TrialHead';
 import { TrialTray } from './TrialTray';
 import {
   addAllMethods,
   addTrial,
   chooseTrial,
-  differsFromChoice,
-  followsPlaces,
   keptAudit,
   keptLikeness,
   removeTrial,
@@ -241,6 +240,7 @@ export function Trials() {
                   key={trial.id}
                   trial={trial}
                   index={i}
+                  width={CELL.width}
                   prescription={prescription}
                   isSelected={trial === selected}
                   onSelect={() => select(trial.id)}
@@ -439,39 +439,4 @@ const NO_VERSIONS: readonly OutsideVersion[] = [];
 /** A button with a meaning of its own for Enter. */
 function isOtherButton(target: EventTarget | null): boolean {
   return target instanceof HTMLButtonElement && !target.classList.contains('trial-head');
-}
-
-interface TrialHeadProps {
-  readonly trial: Trial;
-  readonly index: number;
-  readonly prescription: Prescription;
-  readonly isSelected: boolean;
-  onSelect(): void;
-}
-
-function TrialHead({ trial, index, prescription, isSelected, onSelect }: TrialHeadProps) {
-  const isChosen = prescription.recovery?.trialId === trial.id;
-  const isChanged = differsFromChoice(prescription, trial);
-  const figures = [
-    trial.amount.value.toFixed(0),
-    followsPlaces(prescription, trial) ? 'by place' : `${trial.blurSizePx.value.toFixed(1)} px`,
-  ];
-  if (trial.method === 'straight-movement') figures.push(`${trial.directionDeg.value.toFixed(0)}°`);
-  return (
-    <div role="columnheader" style={{ width: CELL.width }}>
-      <button
-        type="button"
-        className={`trial-head ${isSelected ? 'is-selected' : ''}`}
-        aria-pressed={isSelected}
-        onClick={onSelect}
-      >
-        <span className="trial-method">
-          <strong>{trialLetter(index)}</strong> {trialName(trial)}
-        </span>
-        <span className="figure">
-          {figures.join(' · ')} {isChosen && <em className="chosen-mark">{isChanged ? 'was chosen' : 'chosen'}</em>}
-        </span>
-      </button>
-    </div>
-  );
 }

@@ -51,6 +51,12 @@ test('mask: the subject found, repaired by a dab, painted, parts left out, kept 
   await page.mouse.click(...at(0.3, 0.96));
   await expect(list.getByText('subject, 1 dab')).toBeVisible({ timeout: 60_000 });
   expect((await saved())[0].key).not.toBe(found.key);
+  // Two more in a row: the second does not wait for the first, and neither is lost.
+  await page.mouse.click(...at(0.3, 0.9));
+  await page.mouse.click(...at(0.62, 0.96));
+  await expect(list.getByText('subject, 3 dabs')).toBeVisible({ timeout: 60_000 });
+  await page.keyboard.press('Control+z');
+  await expect(list.getByText('subject, 1 dab')).toBeVisible();
   await page.keyboard.press('Control+z');
   await expect(list.getByText('subject', { exact: true })).toBeVisible();
   expect((await saved())[0].key).toBe(found.key);

@@ -131,8 +131,8 @@ export function boundsOfMask(operations: readonly MaskOperation[], frame: Size):
 }
 
 /**
- * The operations that matter to `region`: strokes and areas that end outside it draw nothing there. One is always kept, since a
- * mask without operations means the whole frame. A change elsewhere leaves the list as it was.
+ * The operations that matter to `region`: strokes and areas that end outside it draw nothing there. One is always kept,
+ * since a mask without operations means the whole frame. A change elsewhere leaves the list as it was.
  */
 export function operationsNear(operations: readonly MaskOperation[], region: Region): MaskOperation[] {
   const near = operations.filter((operation) => {

@@ -190,7 +190,7 @@ function sureFrom(dabs: readonly Dab[], width: number, height: number): Int8Arra
 }
 
 function mixtureOf(features: Float32Array, labels: Uint8Array, label: 0 | 1): Mixture {
-  // Every second sample of every second row would do; one of three keeps the order of the picture.
+  // A third of the samples describes the colours as well as all.
   const own: number[] = [];
   for (let i = 0; i < labels.length; i += 3) {
     if (labels[i] === label) for (let f = 0; f < FEATURES; f++) own.push(features[FEATURES * i + f]);

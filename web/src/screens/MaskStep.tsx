@@ -48,6 +48,8 @@ export function MaskStep() {
   const [search, setSearch] = useState<'idle' | 'searching' | string>('idle');
   /** Only the last search counts. */
   const lastSearch = useRef(0);
+  /** The dabs of a search that is under way: the next dab joins them. */
+  const pending = useRef<readonly Dab[] | null>(null);
 
   const repaint = useCallback(
     (area?: Rect | null) => {
@@ -80,15 +82,21 @@ export function MaskStep() {
 
   const find = async (dabs: readonly Dab[]) => {
     const own = ++lastSearch.current;
+    pending.current = dabs;
     setSearch('searching');
+    let outcome = 'idle';
     try {
       const area = await tileEngine.findSubject({ frame, dabs });
-      if (own !== lastSearch.current || useFrameStore.getState().frame?.id !== frame.id) return;
-      change((old) => withOperations(old, (list) => withSubject(list, area)));
-      setSearch('idle');
+      if (own !== lastSearch.current) return;
+      if (useFrameStore.getState().frame?.id === frame.id) {
+        change((old) => withOperations(old, (list) => withSubject(list, area)));
+      }
     } catch (error) {
-      if (own === lastSearch.current) setSearch(`The search failed: ${(error as Error).message}`);
+      outcome = `The search failed: ${(error as Error).message}`;
     }
+    if (own !== lastSearch.current) return;
+    pending.current = null;
+    setSearch(outcome);
   };
 
   const saveAsPng = async () => {
@@ -104,7 +112,7 @@ export function MaskStep() {
     if (mode === 'subject' || mode === 'not-subject') {
       if (kind !== 'down') return;
       const dab = { x: round(x), y: round(y), radius: sizePx / 2, isSubject: mode === 'subject' };
-      void find([...dabsOf(operations), dab]);
+      void find([...(pending.current ?? dabsOf(operations)), dab]);
       return;
     }
     if (kind === 'down') {

@@ -6,61 +6,151 @@
   return v128.and(a, f32x4.gt(f32x4.abs(a), f32x4.splat(<f32>1e-15)));
 }
 
-/** d ← ∇x + d, with periodic ends; adds |∇x + d|² to energy. */
-export function addGradient(x: usize, width: i32, height: i32, dualX: usize, dualY: usize, energy: usize): void {
-  const pitch = width * 4;
+/** Words a channel takes in the table of `stepInPlace`. */
+// @ts-ignore: decorator
+@inline const WORDS: i32 = 9;
+// @ts-ignore: decorator
+@inline const RE: i32 = 0;
+// @ts-ignore: decorator
+@inline const IM: i32 = 1;
+// @ts-ignore: decorator
+@inline const DUAL_X: i32 = 2;
+// @ts-ignore: decorator
+@inline const DUAL_Y: i32 = 3;
+// @ts-ignore: decorator
+@inline const Y: i32 = 4;
+// @ts-ignore: decorator
+@inline const WEIGHT: i32 = 5;
+// @ts-ignore: decorator
+@inline const DUAL_DATA: i32 = 6;
+/** All ones where y is a lower bound; its pitch is 0 where one empty row stands for all. */
+// @ts-ignore: decorator
+@inline const OPEN: i32 = 7;
+// @ts-ignore: decorator
+@inline const OPEN_PITCH: i32 = 8;
+
+// @ts-ignore: decorator
+@inline function word(table: usize, channel: i32, at: i32): usize {
+  return load<u32>(table + ((channel * WORDS + at) << 2));
+}
+
+/**
+ * What an iteration does to the samples, row by row over all channels, so that a row is fetched once: addGradient,
+ * shrinkGradients, explainData and divergence of the twin. From x and k⊗x in RE and IM to what is transformed next.
+ * `rows` has room for 1 + 5 · channels rows.
+ */
+export function stepInPlace(
+  table: usize,
+  channels: i32,
+  width: i32,
+  height: i32,
+  threshold: f32,
+  dataPenalty: f32,
+  rows: usize,
+): void {
+  const pitch = <usize>(width * 4);
+  const energy = rows;
+  for (let c = 0; c < channels; c++) memory.copy(ownRow(rows, pitch, c, FIRST_X), word(table, c, RE), pitch);
   for (let row = 0; row < height; row++) {
-    const here = <usize>(row * pitch);
-    const below = row + 1 < height ? here + pitch : <usize>0;
-    const wrap = v128.load32_splat(x + here);
-    for (let b = 0; b < pitch; b += 16) {
-      const i = here + b;
-      const value = v128.load(x + i);
-      const right = b + 16 < pitch ? v128.load(x + i + 4) : v128.shuffle<f32>(value, wrap, 1, 2, 3, 4);
-      const gx = flushed(f32x4.add(f32x4.sub(right, value), v128.load(dualX + i)));
-      const gy = flushed(f32x4.add(f32x4.sub(v128.load(x + below + b), value), v128.load(dualY + i)));
-      v128.store(dualX + i, gx);
-      v128.store(dualY + i, gy);
-      const sum = f32x4.add(f32x4.mul(gx, gx), f32x4.mul(gy, gy));
-      v128.store(energy + i, f32x4.add(v128.load(energy + i), sum));
+    const here = <usize>row * pitch;
+    memory.fill(energy, 0, pitch);
+    for (let c = 0; c < channels; c++) {
+      const x = word(table, c, RE) + here;
+      const below = row + 1 < height ? x + pitch : ownRow(rows, pitch, c, FIRST_X);
+      addGradient(x, below, pitch, word(table, c, DUAL_X) + here, word(table, c, DUAL_Y) + here, energy);
     }
+    shareKept(energy, pitch, threshold);
+    for (let c = 0; c < channels; c++) {
+      const im = word(table, c, IM) + here;
+      const pullX = ownRow(rows, pitch, c, PULL_X);
+      const pullY = ownRow(rows, pitch, c, PULL_Y + (row & 1));
+      explainData(
+        im,
+        pitch,
+        word(table, c, Y) + here,
+        word(table, c, WEIGHT) + here,
+        word(table, c, OPEN) + <usize>row * word(table, c, OPEN_PITCH),
+        dataPenalty,
+        word(table, c, DUAL_DATA) + here,
+        word(table, c, RE) + here,
+      );
+      shrinkGradients(energy, pitch, word(table, c, DUAL_X) + here, word(table, c, DUAL_Y) + here, pullX, pullY);
+      across(pullX, pitch, im);
+      // The row above the first is the last: the first waits for it.
+      if (row === 0) memory.copy(ownRow(rows, pitch, c, FIRST_PULL_Y), pullY, pitch);
+      else down(ownRow(rows, pitch, c, PULL_Y + ((row + 1) & 1)), pullY, pitch, im);
+    }
+  }
+  for (let c = 0; c < channels; c++) {
+    const last = ownRow(rows, pitch, c, PULL_Y + ((height - 1) & 1));
+    down(last, ownRow(rows, pitch, c, FIRST_PULL_Y), pitch, word(table, c, IM));
   }
 }
 
-/** Takes g = ∇x + d in the duals: v = shrink(g), d ← g − v; leaves v − d in pull. Soft threshold on √energy. */
-export function shrinkGradients(
-  energy: usize,
-  count: i32,
-  threshold: f32,
-  dualX: usize,
-  dualY: usize,
-  pullX: usize,
-  pullY: usize,
-): void {
+// Rows that each channel keeps.
+// @ts-ignore: decorator
+@inline const FIRST_X: i32 = 0;
+// @ts-ignore: decorator
+@inline const FIRST_PULL_Y: i32 = 1;
+// @ts-ignore: decorator
+@inline const PULL_X: i32 = 2;
+/** Of this row and the row above in turn. */
+// @ts-ignore: decorator
+@inline const PULL_Y: i32 = 3;
+
+// @ts-ignore: decorator
+@inline function ownRow(rows: usize, pitch: usize, channel: i32, at: i32): usize {
+  return rows + pitch * <usize>(1 + 5 * channel + at);
+}
+
+/** d ← ∇x + d of one row; adds |∇x + d|² to energy. */
+function addGradient(x: usize, below: usize, pitch: usize, dualX: usize, dualY: usize, energy: usize): void {
+  const wrap = v128.load32_splat(x);
+  for (let b: usize = 0; b < pitch; b += 16) {
+    const value = v128.load(x + b);
+    const right = b + 16 < pitch ? v128.load(x + b + 4) : v128.shuffle<f32>(value, wrap, 1, 2, 3, 4);
+    const gx = flushed(f32x4.add(f32x4.sub(right, value), v128.load(dualX + b)));
+    const gy = flushed(f32x4.add(f32x4.sub(v128.load(below + b), value), v128.load(dualY + b)));
+    v128.store(dualX + b, gx);
+    v128.store(dualY + b, gy);
+    const sum = f32x4.add(f32x4.mul(gx, gx), f32x4.mul(gy, gy));
+    v128.store(energy + b, f32x4.add(v128.load(energy + b), sum));
+  }
+}
+
+/** Soft threshold on √energy: in its place the share of the gradients that is kept. */
+function shareKept(energy: usize, pitch: usize, threshold: f32): void {
   const limit = f32x4.splat(threshold);
   const zero = f32x4.splat(0);
   const one = f32x4.splat(1);
   const tiny = f32x4.splat(<f32>1e-30);
-  for (let i: usize = 0; i < <usize>(count * 4); i += 16) {
-    const size = f32x4.sqrt(v128.load(energy + i));
-    const keep = f32x4.pmax(zero, f32x4.sub(one, f32x4.div(limit, f32x4.pmax(size, tiny))));
-    const gx = v128.load(dualX + i);
-    const gy = v128.load(dualY + i);
+  for (let b: usize = 0; b < pitch; b += 16) {
+    const size = f32x4.sqrt(v128.load(energy + b));
+    v128.store(energy + b, f32x4.pmax(zero, f32x4.sub(one, f32x4.div(limit, f32x4.pmax(size, tiny)))));
+  }
+}
+
+/** Takes g = ∇x + d in the duals: v = kept share of g, d ← g − v; leaves v − d in pull. */
+function shrinkGradients(kept: usize, pitch: usize, dualX: usize, dualY: usize, pullX: usize, pullY: usize): void {
+  for (let b: usize = 0; b < pitch; b += 16) {
+    const keep = v128.load(kept + b);
+    const gx = v128.load(dualX + b);
+    const gy = v128.load(dualY + b);
     const vx = f32x4.mul(gx, keep);
     const vy = f32x4.mul(gy, keep);
     const dx = f32x4.sub(gx, vx);
     const dy = f32x4.sub(gy, vy);
-    v128.store(dualX + i, dx);
-    v128.store(dualY + i, dy);
-    v128.store(pullX + i, f32x4.sub(vx, dx));
-    v128.store(pullY + i, f32x4.sub(vy, dy));
+    v128.store(dualX + b, dx);
+    v128.store(dualY + b, dy);
+    v128.store(pullX + b, f32x4.sub(vx, dx));
+    v128.store(pullY + b, f32x4.sub(vy, dy));
   }
 }
 
-/** u = argmin ½w(u−y)² + ½μ(u − k⊗x − d)², d ← k⊗x + d − u; leaves u − d in out. `open` is all ones where y is a lower bound. */
-export function explainData(
+/** u = argmin ½w(u−y)² + ½μ(u − k⊗x − d)², d ← k⊗x + d − u; leaves u − d in out. */
+function explainData(
   kx: usize,
-  count: i32,
+  pitch: usize,
   y: usize,
   w: usize,
   open: usize,
@@ -69,33 +159,47 @@ export function explainData(
   out: usize,
 ): void {
   const mu = f32x4.splat(dataPenalty);
-  for (let i: usize = 0; i < <usize>(count * 4); i += 16) {
-    const data = v128.load(y + i);
-    const trust = v128.load(w + i);
-    const reached = f32x4.add(v128.load(kx + i), v128.load(dual + i));
+  for (let b: usize = 0; b < pitch; b += 16) {
+    const data = v128.load(y + b);
+    const trust = v128.load(w + b);
+    const reached = f32x4.add(v128.load(kx + b), v128.load(dual + b));
     const mixed = f32x4.div(f32x4.add(f32x4.mul(trust, data), f32x4.mul(mu, reached)), f32x4.add(trust, mu));
-    const free = v128.and(v128.load(open + i), f32x4.ge(reached, data));
+    const free = v128.and(v128.load(open + b), f32x4.ge(reached, data));
     const u = v128.bitselect(reached, mixed, free);
     const left = f32x4.sub(reached, u);
-    v128.store(dual + i, flushed(left));
-    v128.store(out + i, f32x4.sub(u, left));
+    v128.store(dual + b, flushed(left));
+    v128.store(out + b, f32x4.sub(u, left));
   }
 }
 
-/** ∇ᵀ of (px, py): the transpose of the forward differences. */
+/** ∇ᵀ of (px, py): the transpose of the forward differences, with periodic ends. */
 export function divergence(px: usize, py: usize, width: i32, height: i32, out: usize): void {
-  const pitch = width * 4;
+  const pitch = <usize>(width * 4);
   for (let row = 0; row < height; row++) {
-    const here = <usize>(row * pitch);
-    const above = row > 0 ? here - pitch : <usize>((height - 1) * pitch);
-    const wrap = v128.load32_splat(px + here + pitch - 4);
-    for (let b = 0; b < pitch; b += 16) {
-      const i = here + b;
-      const current = v128.load(px + i);
-      const left = b > 0 ? v128.load(px + i - 4) : v128.shuffle<f32>(wrap, current, 0, 4, 5, 6);
-      const across = f32x4.sub(left, current);
-      v128.store(out + i, f32x4.sub(f32x4.add(across, v128.load(py + above + b)), v128.load(py + i)));
-    }
+    const here = <usize>row * pitch;
+    const above = row > 0 ? here - pitch : <usize>(height - 1) * pitch;
+    across(px + here, pitch, out + here);
+    down(py + above, py + here, pitch, out + here);
+  }
+}
+
+/** The part of ∇ᵀ along a row. */
+// @ts-ignore: decorator
+@inline function across(px: usize, pitch: usize, out: usize): void {
+  const wrap = v128.load32_splat(px + pitch - 4);
+  for (let b: usize = 0; b < pitch; b += 16) {
+    const current = v128.load(px + b);
+    const left = b > 0 ? v128.load(px + b - 4) : v128.shuffle<f32>(wrap, current, 0, 4, 5, 6);
+    v128.store(out + b, f32x4.sub(left, current));
+  }
+}
+
+/** Adds the part between a row and the one above. */
+// @ts-ignore: decorator
+@inline function down(above: usize, here: usize, pitch: usize, out: usize): void {
+  for (let b: usize = 0; b < pitch; b += 16) {
+    const sum = f32x4.add(v128.load(out + b), v128.load(above + b));
+    v128.store(out + b, f32x4.sub(sum, v128.load(here + b)));
   }
 }
 

@@ -21,9 +21,9 @@ import { KernelMemory } from './memory';
 interface KernelExports {
   memory: WebAssembly.Memory;
   fft2d(width: number, height: number, planX: number, planY: number, re: number, im: number, work: number): void;
-  addGradient(x: number, w: number, h: number, dx: number, dy: number, energy: number): void;
-  shrinkGradients(energy: number, n: number, t: number, dx: number, dy: number, px: number, py: number): void;
-  explainData(kx: number, n: number, y: number, w: number, open: number, mu: number, dual: number, out: number): void;
+  stepInPlace(
+    ...args: [table: number, channels: number, w: number, h: number, threshold: number, mu: number, rows: number]
+  ): void;
   divergence(px: number, py: number, w: number, h: number, out: number): void;
   normalInverse(
     ...args: [
@@ -156,24 +156,24 @@ function deconvolve(
   const planY = placePlan(memory, height);
   const work = memory.take(4 * Math.max(width, height) * 16 * 4);
   const plane = () => memory.take(count * 4);
-  const [step, energy, out, pullX, pullY, kIm] = Array.from({ length: 6 }, plane);
+  const [step, kIm] = Array.from({ length: 2 }, plane);
   const kRe = memory.place(psfAtOrigin(psf, width, height));
   const across = memory.place(frequencyWeights(width));
   const down = memory.place(frequencyWeights(height));
-  const channels = evidence.blurred.map((_, c) => placeChannel(memory, evidence, c));
+  const noneOpen = memory.place(new Float32Array(width));
+  const channels = evidence.blurred.map((_, c) => placeChannel(memory, evidence, c, noneOpen));
+  const table = memory.take(channels.length * CHANNEL_WORDS * 4);
+  memory.words(table, channels.length * CHANNEL_WORDS).set(channels.flat());
+  const rows = memory.take((1 + 5 * channels.length) * width * 4);
   memory.floats(kIm, count).fill(0);
 
   const gradientPenalty = GRADIENT_PENALTY_PER_LAMBDA * lambda;
   kernel.fft2d(width, height, planX, planY, kRe, kIm, work);
   kernel.normalInverse(kRe, kIm, width, height, across, down, dataPenalty, gradientPenalty, step);
   for (let iteration = 0; iteration < iterations; iteration++) {
-    memory.floats(energy, count).fill(0);
-    for (const { re, dualX, dualY } of channels) kernel.addGradient(re, width, height, dualX, dualY, energy);
-    for (const { y, w, open, re, im, dualData, dualX, dualY } of channels) {
-      kernel.shrinkGradients(energy, count, 1 / GRADIENT_PENALTY_PER_LAMBDA, dualX, dualY, pullX, pullY);
-      kernel.explainData(im, count, y, w, open, dataPenalty, dualData, out);
-      memory.floats(re, count).set(memory.floats(out, count));
-      kernel.divergence(pullX, pullY, width, height, im);
+    const threshold = 1 / GRADIENT_PENALTY_PER_LAMBDA;
+    kernel.stepInPlace(table, channels.length, width, height, threshold, dataPenalty, rows);
+    for (const [re, im] of channels) {
       kernel.fft2d(width, height, planX, planY, re, im, work);
       kernel.solveInFrequency(re, im, kRe, kIm, step, width, height, dataPenalty, gradientPenalty, 1 / count);
       // Exchanging the real and imaginary parts turns the forward transform into the inverse.
@@ -181,7 +181,7 @@ function deconvolve(
     }
     if (options.shouldStop?.()) throw new CoreError('STOPPED', 'Stopped.');
   }
-  return channels.map(({ re }) => ({ width, height, data: memory.floats(re, count).slice() }));
+  return channels.map(([re]) => ({ width, height, data: memory.floats(re, count).slice() }));
 }
 
 function fewEdges(kernel: KernelExports, memory: KernelMemory, photograph: Plane, path: Psf, price: number): Plane {
@@ -244,13 +244,23 @@ function runsOf(lefts: readonly number[]): { left: number; count: number }[] {
   return runs;
 }
 
-function placeChannel(memory: KernelMemory, { blurred, weight, clipped }: Evidence, c: number) {
-  const { data } = blurred[c];
+const CHANNEL_WORDS = 9;
+
+/** Addresses in the order of the table of stepInPlace. */
+function placeChannel(
+  memory: KernelMemory,
+  { blurred, weight, clipped }: Evidence,
+  c: number,
+  noneOpen: number,
+): number[] {
+  const { width, data } = blurred[c];
   const [y, w, re, im] = [data, weight[c].data, data, data].map((values) => memory.place(values));
-  const [open, dualData, dualX, dualY] = Array.from({ length: 4 }, () => memory.take(data.length * 4));
+  const [dualData, dualX, dualY] = Array.from({ length: 3 }, () => memory.take(data.length * 4));
   memory.floats(dualData, data.length * 3).fill(0);
-  const openWords = memory.words(open, data.length);
   const flags = clipped?.[c];
-  for (let i = 0; i < openWords.length; i++) openWords[i] = flags?.[i] ? -1 : 0;
-  return { y, w, open, re, im, dualData, dualX, dualY };
+  if (!flags?.includes(1)) return [re, im, dualX, dualY, y, w, dualData, noneOpen, 0];
+  const open = memory.take(data.length * 4);
+  const openWords = memory.words(open, data.length);
+  for (let i = 0; i < openWords.length; i++) openWords[i] = flags[i] ? -1 : 0;
+  return [re, im, dualX, dualY, y, w, dualData, open, width * 4];
 }

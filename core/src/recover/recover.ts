@@ -184,9 +184,9 @@ function deconvolve(
   { kernels, iterations, shouldStop }: RecoveryEffort,
 ): Plane[] {
   const components = toOpponent(input.channels);
-  const room = paddedSize(components[0]);
   const variances = noiseFloor.map((variance) => variance + ROUNDING_VARIANCE);
-  const gap = Math.ceil(reachOf(psf));
+  const gap = Math.ceil(2 * reachOf(psf));
+  const room = paddedSize(components[0], gap);
   const quiet = quietness(variances[0]);
   const trust = trustOf(
     components[0],
@@ -247,8 +247,8 @@ function lambdaFor(variances: readonly number[], noiseGuard: number): number {
  * The transform is periodic: a gap of unknown samples, as wide as the blur reaches, keeps one edge from explaining the
  * opposite one. It is made of padding, and where that is too narrow of the plane's own last samples.
  */
-function paddedSize(plane: Plane): Size {
-  return { width: fastLength(plane.width), height: fastLength(plane.height) };
+function paddedSize(plane: Plane, gap: number): Size {
+  return { width: fastLength(plane.width + gap), height: fastLength(plane.height + gap) };
 }
 
 function withGap(weight: Plane, plane: Plane, reach: number): Plane {

@@ -1,4 +1,4 @@
-import { toOpponent } from '../picture/opponentColours';
+import { brightnessOf } from '../picture/opponentColours';
 import { lumaOf, type Channels } from '../picture/picture';
 import { cropPlane } from '../picture/crop';
 import { createPlane, type Plane } from '../picture/plane';
@@ -82,9 +82,8 @@ export function auditPlanes(input: AuditInput, inner: Region, region: Region, ke
   const before = encoded(lumaOf(original, lumaWeights));
   const after = encoded(lumaOf(shown, lumaWeights));
   const use = new Uint8Array(width * height);
-  for (let i = 0; i < use.length; i++) {
-    if (alpha.data[i] > LEAST_ALPHA && input.inFrame.data[i] > 0 && clipped[i] === 0) use[i] = 1;
-  }
+  const [shares, within] = [alpha.data, input.inFrame.data];
+  for (let i = 0; i < use.length; i++) if (shares[i] > LEAST_ALPHA && within[i] > 0 && clipped[i] === 0) use[i] = 1;
   const inside = insideOf(inner, width, use);
   const noise = encodedNoise(before, variances[0]);
   const sigma = Math.sqrt(meanOver(noise, inside));
@@ -103,7 +102,7 @@ export function auditPlanes(input: AuditInput, inner: Region, region: Region, ke
   );
   return {
     region,
-    ...unprovenMaps(input, inner, variances, kernels),
+    ...unprovenMaps(input, inner, variances, use, kernels),
     rim: rimMap(before, after, inner, use),
     drift: driftMap(drift, inner, width, use),
     edges: edgeChanges(before, after, inside, blurPx, sigma).map(place),
@@ -111,8 +110,14 @@ export function auditPlanes(input: AuditInput, inner: Region, region: Region, ke
   };
 }
 
-function unprovenMaps(input: AuditInput, inner: Region, variances: readonly Plane[], kernels: Kernels) {
-  const { original, full, cautious, blur, alpha, inFrame, clipped } = input;
+function unprovenMaps(
+  input: AuditInput,
+  inner: Region,
+  variances: readonly Plane[],
+  use: Uint8Array,
+  kernels: Kernels,
+) {
+  const { original, full, cautious, blur } = input;
   const { width, height } = original[0];
   const columns = Math.ceil(inner.width / MAP_STRIDE);
   const rows = Math.ceil(inner.height / MAP_STRIDE);
@@ -121,13 +126,12 @@ function unprovenMaps(input: AuditInput, inner: Region, variances: readonly Plan
   if (!full || !cautious) return { unproven, kind };
   const over = new BlurOver(blur, width, height, kernels);
   const { brightness, colour } = contradiction(input, full, over, variances, input.believed, input.isClipped);
-  const bright = toOpponent(original)[0];
+  const bright = brightnessOf(original);
   const widest = blur.reduce((a, b) => (b.psf.width > a.psf.width ? b : a)).psf;
-  const answer = toOpponent(full)[0];
+  const answer = brightnessOf(full);
   const beyond = unsupported(answer, cautious, bright, widest, input.signal, variances[0], kernels, input.isClipped);
   const measures = [brightness, colour, beyond].map(({ data }) => data);
   const limits = [LIMITS.brightness, LIMITS.hue, LIMITS.unsupported];
-  const usable = alpha.data.map((value, i) => (value > LEAST_ALPHA && inFrame.data[i] > 0 && clipped[i] === 0 ? 1 : 0));
   for (let row = 0; row < rows; row++) {
     for (let column = 0; column < columns; column++) {
       const to = row * columns + column;
@@ -135,7 +139,7 @@ function unprovenMaps(input: AuditInput, inner: Region, variances: readonly Plan
       for (let y = 2 * row; y < Math.min(inner.height, 2 * row + 2); y++) {
         for (let x = 2 * column; x < Math.min(inner.width, 2 * column + 2); x++) {
           const i = (y + inner.y) * width + x + inner.x;
-          if (usable[i] === 0) continue;
+          if (use[i] === 0) continue;
           for (let which = 0; which < 3; which++) worst[which] = Math.max(worst[which], measures[which][i]);
         }
       }
@@ -163,16 +167,17 @@ function spreadOf(blur: readonly BlurPart[]): number {
 }
 
 function rimMap(before: Plane, after: Plane, inner: Region, use: Uint8Array): Uint8Array<ArrayBuffer> {
-  const { low, high } = neighbourhoodRange(before, 3);
+  const range = neighbourhoodRange(before, 3);
+  const [low, high, values] = [range.low.data, range.high.data, after.data];
   const columns = Math.ceil(inner.width / MAP_STRIDE);
   const rim = new Uint8Array(columns * Math.ceil(inner.height / MAP_STRIDE));
   for (let y = 0; y < inner.height; y++) {
     for (let x = 0; x < inner.width; x++) {
       const i = (y + inner.y) * before.width + x + inner.x;
       if (use[i] === 0) continue;
-      const beyond = Math.max(0, after.data[i] - high.data[i], low.data[i] - after.data[i]);
+      const beyond = Math.max(0, values[i] - high[i], low[i] - values[i]);
       const to = (y >> 1) * columns + (x >> 1);
-      rim[to] = Math.max(rim[to], Math.min(255, Math.round(255 * RIM_STEPS * beyond)));
+      if (beyond > 0) rim[to] = Math.max(rim[to], Math.min(255, Math.round(255 * RIM_STEPS * beyond)));
     }
   }
   return rim;
@@ -199,6 +204,13 @@ function insideOf(inner: Region, width: number, use: Uint8Array): Uint8Array {
 const STEPS = 4096;
 const ENCODED = Float32Array.from({ length: STEPS + 2 }, (_, i) => srgbEncode(Math.min(1, i / STEPS)));
 
+/** By encoded tone: a third of the square of what the sRGB curve rises by there. */
+const SQUARED_RISE = Float64Array.from({ length: STEPS + 1 }, (_, i) => {
+  const value = i / STEPS;
+  const slope = value < 0.04 ? 1 / 12.92 : (2.4 / 1.055) * ((value + 0.055) / 1.055) ** 1.4;
+  return 1 / (3 * slope * slope);
+});
+
 /** sRGB-encoded, between the steps of a table. */
 function encoded({ width, height, data }: Plane): Plane {
   const out = createPlane(width, height);
@@ -214,9 +226,7 @@ function encoded({ width, height, data }: Plane): Plane {
 function encodedNoise(before: Plane, variance: Plane): Plane {
   const out = createPlane(before.width, before.height);
   for (let i = 0; i < out.data.length; i++) {
-    const value = before.data[i];
-    const slope = value < 0.04 ? 1 / 12.92 : (2.4 / 1.055) * ((value + 0.055) / 1.055) ** 1.4;
-    out.data[i] = variance.data[i] / 3 / (slope * slope);
+    out.data[i] = variance.data[i] * SQUARED_RISE[Math.round(STEPS * before.data[i])];
   }
   return out;
 }

@@ -79,9 +79,17 @@ export class BlurOver {
       this.kernels.inverseFft2d(product);
       const share = this.parts[part].share?.data;
       const [first, second] = [out[0].data, out[1].data];
+      if (!share) {
+        for (let y = 0; y < this.height; y++) {
+          const from = y * otf.width;
+          first.set(re.subarray(from, from + this.width), y * this.width);
+          second.set(im.subarray(from, from + this.width), y * this.width);
+        }
+        return;
+      }
       for (let y = 0, i = 0; y < this.height; y++) {
         for (let x = 0, from = y * otf.width; x < this.width; x++, i++, from++) {
-          const weight = share ? share[i] : 1;
+          const weight = share[i];
           first[i] += weight * re[from];
           second[i] += weight * im[from];
         }

@@ -47,7 +47,7 @@ export function noiseVariances({ original, noise, noiseFloor, bits }: Photograph
     const variances = new Float32Array(data.length);
     for (let i = 0; i < data.length; i++) {
       const tone = Math.max(0, data[i]);
-      variances[i] = a * tone + b + rounding[Math.min(TONES, Math.round(tone * TONES))];
+      variances[i] = a * tone + b + rounding[Math.min(TONES, (tone * TONES + 0.5) | 0)];
     }
     return variances;
   });
@@ -62,12 +62,12 @@ export function noiseVariances({ original, noise, noiseFloor, bits }: Photograph
     // A line fitted over the frame misses places; at the finest scale a blurred photograph holds nothing but noise.
     const local = localNoise(components[component]);
     const { data } = local;
-    const lined = new Float64Array(data.length);
-    row.forEach((share, c) => {
-      const own = channels[c];
-      for (let i = 0; i < lined.length; i++) lined[i] += rise * share * own[i];
-    });
-    for (let i = 0; i < data.length; i++) data[i] = Math.min(MOST_RISE * lined[i], Math.max(lined[i], data[i]));
+    const [p, q, r] = [channels[0], channels[1] ?? channels[0], channels[2] ?? channels[0]];
+    const [u, v, w] = [rise * row[0], rise * (row[1] ?? 0), rise * (row[2] ?? 0)];
+    for (let i = 0; i < data.length; i++) {
+      const lined = u * p[i] + v * q[i] + w * r[i];
+      data[i] = Math.min(MOST_RISE * lined, Math.max(lined, data[i]));
+    }
     return local;
   });
 }
@@ -111,13 +111,14 @@ export function contradiction(
   const black = isClipped ? reached(result, blur.reach, (value) => value <= 0) : none;
   const difference = createPlane(width, height);
   const [seen, taken, noise] = [again.data, y[0].data, variances[0].data];
+  const [bright, dark, trusted, out] = [white.data, black.data, believed.data, difference.data];
   for (let i = 0; i < seen.length; i++) {
     const d = seen[i] - taken[i];
-    const noUp = clipped[i] === 1 || black.data[i] > 0;
-    const noDown = white.data[i] > 0;
+    const noUp = clipped[i] === 1 || dark[i] > 0;
+    const noDown = bright[i] > 0;
     // One-sided noise has a mean: only what stands clear of it counts there.
     const clear = noUp || noDown ? Math.sign(d) * Math.max(0, Math.abs(d) - CLEAR_SIGMAS * Math.sqrt(noise[i])) : d;
-    difference.data[i] = (d > 0 ? noUp : noDown) ? 0 : believed.data[i] * clear;
+    out[i] = (d > 0 ? noUp : noDown) ? 0 : trusted[i] * clear;
   }
   const energy = blur.energy().data;
   const contrast = contrastVariance(y[0], variances[0]);
@@ -125,20 +126,22 @@ export function contradiction(
   const weights = times(believed, believed.data).data;
   const [expected, tolerated] = blur.correlatedVariances(times(variances[0], weights), times(contrast, weights));
   const brightness = createPlane(width, height);
+  const [known, allowed, quotients] = [expected.data, tolerated.data, brightness.data];
   for (let i = 0; i < shaped.length; i++) {
-    const v = expected.data[i] + CONTRAST_SHARE ** 2 * tolerated.data[i];
+    const v = known[i] + CONTRAST_SHARE ** 2 * allowed[i];
     // Where the photograph says hardly anything a quotient of crumbs says nothing.
-    brightness.data[i] = v > LEAST_SHARE * noise[i] * energy[i] ? (shaped[i] * shaped[i]) / v : 0;
+    quotients[i] = v > LEAST_SHARE * noise[i] * energy[i] ? (shaped[i] * shaped[i]) / v : 0;
   }
   const colour = createPlane(width, height);
+  const sums = colour.data;
   if (y.length === 3) {
     const againGreen = blur.blur(x[2])[0];
     [againRed.data, againGreen.data].forEach((hue, k) => {
       const [own, spread, allowed] = [y[k + 1].data, variances[k + 1].data, contrast.data];
       for (let i = 0; i < hue.length; i++) {
-        if (clipped[i] === 1 || white.data[i] > 0 || believed.data[i] < 0.3) continue;
+        if (clipped[i] === 1 || bright[i] > 0 || trusted[i] < 0.3) continue;
         const d = hue[i] - own[i];
-        colour.data[i] += (d * d) / (2 * (spread[i] + (CONTRAST_SHARE ** 2 / 4) * allowed[i]));
+        sums[i] += (d * d) / (2 * (spread[i] + (CONTRAST_SHARE ** 2 / 4) * allowed[i]));
       }
     });
   }
@@ -150,7 +153,8 @@ export function contrastVariance(plane: Plane, noise: Plane, reach = PLACE_REACH
   const mean = boxMean(plane, reach).data;
   const out = boxMean(times(plane, plane.data), reach);
   const squares = out.data;
-  for (let i = 0; i < squares.length; i++) squares[i] = Math.max(0, squares[i] - mean[i] * mean[i] - noise.data[i]);
+  const expected = noise.data;
+  for (let i = 0; i < squares.length; i++) squares[i] = Math.max(0, squares[i] - mean[i] * mean[i] - expected[i]);
   return out;
 }
 
@@ -172,7 +176,8 @@ function reached(channels: Channels, reach: number, test: (value: number) => boo
 
 function times({ width, height, data }: Plane, weights: Float32Array): Plane {
   const out = createPlane(width, height);
-  for (let i = 0; i < data.length; i++) out.data[i] = data[i] * weights[i];
+  const products = out.data;
+  for (let i = 0; i < data.length; i++) products[i] = data[i] * weights[i];
   return out;
 }
 

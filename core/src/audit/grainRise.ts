@@ -27,31 +27,39 @@ export function flatSquares(before: Plane, after: Plane, noise: Plane, use: Uint
   const { width, height } = before;
   const coarse = gaussianBlur(before, HIGH_PASS_SIGMA);
   const old = squaredDifference(before, coarse);
-  const now = squaredDifference(after, gaussianBlur(after, HIGH_PASS_SIGMA));
   // What is coarser than grain must not stand out from noise either.
   const mean = boxMean(coarse, 6);
   const structure = boxMean(squaredDifference(coarse, mean), 6);
   const squares: FlatSquare[] = [];
+  let now: Plane | null = null;
   const area = FLAT_SIDE_PX ** 2;
   for (let y = 0; y + FLAT_SIDE_PX <= height; y += FLAT_SIDE_PX) {
     for (let x = 0; x + FLAT_SIDE_PX <= width; x += FLAT_SIDE_PX) {
-      let [sumOld, sumNow, sumNoise, sumStructure] = [0, 0, 0, 0];
+      let [sumOld, sumNoise, sumStructure] = [0, 0, 0];
       let usable = true;
       for (let row = y; row < y + FLAT_SIDE_PX && usable; row++) {
         for (let i = row * width + x; i < row * width + x + FLAT_SIDE_PX; i++) {
           if (use[i] === 0) usable = false;
           sumOld += old.data[i];
-          sumNow += now.data[i];
           sumNoise += noise.data[i];
           sumStructure += structure.data[i];
         }
       }
       const expected = sumNoise / area + UNSEEN;
       if (!usable || sumStructure / area > FLATNESS * expected || sumOld / area > 2 * expected) continue;
-      squares.push({ x, y, before: sumOld / area + UNSEEN, after: sumNow / area + UNSEEN });
+      now ??= squaredDifference(after, gaussianBlur(after, HIGH_PASS_SIGMA));
+      squares.push({ x, y, before: sumOld / area + UNSEEN, after: meanOfSquare(now, x, y) + UNSEEN });
     }
   }
   return squares;
+}
+
+function meanOfSquare({ width, data }: Plane, x: number, y: number): number {
+  let sum = 0;
+  for (let row = y; row < y + FLAT_SIDE_PX; row++) {
+    for (let i = row * width + x; i < row * width + x + FLAT_SIDE_PX; i++) sum += data[i];
+  }
+  return sum / FLAT_SIDE_PX ** 2;
 }
 
 function squaredDifference(p: Plane, q: Plane): Plane {

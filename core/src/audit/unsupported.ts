@@ -3,7 +3,7 @@ import { fastLength } from '../fourier/lanes';
 import type { Kernels } from '../kernels';
 import { createPlane, type Plane } from '../picture/plane';
 import type { Psf } from '../psf/psf';
-import { transferFunction } from '../psf/transfer';
+import { psfAtOrigin } from '../psf/transfer';
 import { boxMean } from '../read/localNoise';
 import { NATURAL_SLOPE } from '../read/recoverableDetail';
 import { contrastVariance, PLACE_REACH } from './contradiction';
@@ -35,13 +35,16 @@ export function unsupported(
   const { width, height } = result;
   const [w, h] = [fastLength(width), fastLength(height)];
   const floor = variance.data.reduce((sum, value) => sum + value, 0) / variance.data.length;
-  const otf = transferFunction(psf, w, h);
+  const otf = { width: w, height: h, re: psfAtOrigin(psf, w, h), im: new Float32Array(w * h) };
+  kernels.fft2d(otf);
+  const [kRe, kIm] = [otf.re, otf.im];
   const pair = createComplex(w, h);
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x;
-      pair.re[y * w + x] = result.data[i] - cautious.data[i];
-      pair.im[y * w + x] = cautious.data[i];
+  const { re, im } = pair;
+  const [shown, careful] = [result.data, cautious.data];
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let to = y * w; to < y * w + width; to++, i++) {
+      re[to] = shown[i] - careful[i];
+      im[to] = careful[i];
     }
   }
   kernels.fft2d(pair);
@@ -56,10 +59,10 @@ export function unsupported(
     for (let u = 0; u < w; u++) {
       const i = v * w + u;
       const power = row[Math.min(u, w - u)];
-      const seen = (otf.re[i] ** 2 + otf.im[i] ** 2) * power;
+      const seen = (kRe[i] * kRe[i] + kIm[i] * kIm[i]) * power;
       const blind = u === 0 && v === 0 ? 0 : floor / (seen + floor);
-      pair.re[i] *= blind;
-      pair.im[i] *= blind;
+      re[i] *= blind;
+      im[i] *= blind;
       if (beside) {
         beside.re[i] *= blind;
         beside.im[i] *= blind;
@@ -72,11 +75,11 @@ export function unsupported(
   if (beside) kernels.inverseFft2d(beside);
   const added = createPlane(width, height);
   const own = createPlane(width, height);
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      const i = y * w + x;
-      added.data[y * width + x] = beside ? Math.min(pair.re[i] ** 2, beside.re[i] ** 2) : pair.re[i] ** 2;
-      own.data[y * width + x] = pair.im[y * w + x] ** 2;
+  for (let y = 0, to = 0; y < height; y++) {
+    for (let i = y * w; i < y * w + width; i++, to++) {
+      const squared = re[i] * re[i];
+      added.data[to] = beside ? Math.min(squared, beside.re[i] ** 2) : squared;
+      own.data[to] = im[i] * im[i];
     }
   }
   const energy = boxMean(added, PLACE_REACH);

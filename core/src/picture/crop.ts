@@ -10,6 +10,11 @@ export function cropPlane(plane: Plane, region: Region): Plane {
   for (let row = 0; row < region.height; row++) {
     const sourceRow = clampIndex(region.y + row, plane.height) * plane.width;
     const outRow = row * region.width;
+    if (region.x >= 0 && region.x + region.width <= plane.width) {
+      const from = sourceRow + region.x;
+      out.data.set(plane.data.subarray(from, from + region.width), outRow);
+      continue;
+    }
     for (let column = 0; column < region.width; column++) {
       out.data[outRow + column] = plane.data[sourceRow + clampIndex(region.x + column, plane.width)];
     }

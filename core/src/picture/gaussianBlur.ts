@@ -12,10 +12,15 @@ export function gaussianBlur(plane: Plane, sigmaPx: number): Plane {
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < line.length; x++) line[x] = data[y * width + clampIndex(x - reach, width)];
     for (let x = 0; x < width; x++) row[x] = weights[reach] * line[x + reach];
-    // What lies as far to both sides weighs the same.
-    for (let k = 1; k <= reach; k++) {
-      const weight = weights[reach + k];
-      for (let x = 0; x < width; x++) row[x] += weight * (line[x + reach - k] + line[x + reach + k]);
+    // What lies as far to both sides weighs the same; two distances a pass.
+    for (let k = 1; k <= reach; k += 2) {
+      const near = weights[reach + k];
+      const far = k < reach ? weights[reach + k + 1] : 0;
+      const [left, right] = [reach - k, reach + k];
+      const [before, after] = k < reach ? [left - 1, right + 1] : [left, right];
+      for (let x = 0; x < width; x++) {
+        row[x] += near * (line[x + left] + line[x + right]) + far * (line[x + before] + line[x + after]);
+      }
     }
     across.set(row, y * width);
   }
@@ -23,11 +28,14 @@ export function gaussianBlur(plane: Plane, sigmaPx: number): Plane {
   for (let y = 0; y < height; y++) {
     const middle = y * width;
     for (let x = 0; x < width; x++) row[x] = weights[reach] * across[middle + x];
-    for (let k = 1; k <= reach; k++) {
-      const weight = weights[reach + k];
-      const above = clampIndex(y - k, height) * width;
-      const below = clampIndex(y + k, height) * width;
-      for (let x = 0; x < width; x++) row[x] += weight * (across[above + x] + across[below + x]);
+    for (let k = 1; k <= reach; k += 2) {
+      const near = weights[reach + k];
+      const far = k < reach ? weights[reach + k + 1] : 0;
+      const [above, below] = [clampIndex(y - k, height) * width, clampIndex(y + k, height) * width];
+      const [higher, lower] = [clampIndex(y - k - 1, height) * width, clampIndex(y + k + 1, height) * width];
+      for (let x = 0; x < width; x++) {
+        row[x] += near * (across[above + x] + across[below + x]) + far * (across[higher + x] + across[lower + x]);
+      }
     }
     out.data.set(row, middle);
   }

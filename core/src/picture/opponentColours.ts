@@ -29,6 +29,11 @@ export function fromOpponent(components: readonly Plane[]): Plane[] {
   );
 }
 
+/** The first of `toOpponent` alone. */
+export function brightnessOf(channels: Channels): Plane {
+  return channels.length === 1 ? channels[0] : mixed(channels, ROWS[0]);
+}
+
 function mixed([p, q, r]: readonly Plane[], [a, b, c]: readonly number[]): Plane {
   const out = new Float32Array(p.data.length);
   const [first, second, third] = [p.data, q.data, r.data];

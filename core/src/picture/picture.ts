@@ -18,13 +18,15 @@ export interface CodePiece {
 
 /** Decodes `wanted` out of `piece` to linear light; outside the piece its border samples repeat. */
 export function decodePiece(piece: CodePiece, wanted: Region, space: ColourSpace): Plane[] {
+  const { codes, channels } = piece;
   return space.decode.map((table, channel) => {
     const plane = createPlane(wanted.width, wanted.height);
+    const { data } = plane;
     for (let row = 0; row < wanted.height; row++) {
       const sourceRow = clampIndex(wanted.y + row - piece.region.y, piece.region.height) * piece.region.width;
       for (let column = 0; column < wanted.width; column++) {
         const source = sourceRow + clampIndex(wanted.x + column - piece.region.x, piece.region.width);
-        plane.data[row * wanted.width + column] = table[piece.codes[source * piece.channels + channel]];
+        data[row * wanted.width + column] = table[codes[source * channels + channel]];
       }
     }
     return plane;

@@ -1,7 +1,7 @@
 import { auditPlanes, type RegionAudit } from '../audit/auditPlanes';
 import type { BlurPart } from '../audit/blurOver';
 import { psfBetween } from '../audit/psfBetween';
-import { toOpponent } from '../picture/opponentColours';
+import { brightnessOf } from '../picture/opponentColours';
 import { decodePiece, type CodePiece } from '../picture/picture';
 import { createPlane, type Plane } from '../picture/plane';
 import { grow, intersect, wholeOf, type Region } from '../picture/region';
@@ -53,11 +53,11 @@ export function auditTile(
 ): TileAudit {
   const { wide, alpha } = solved;
   const settings = settingsOf(prescription)!;
-  const original = decodePiece(piece, wide, source.space);
+  const original = solved.isCleaned ? decodePiece(piece, wide, source.space) : solved.base;
   const shown = shownOf(solved);
   const full = solved.recovered?.free ?? null;
-  const bright = toOpponent(original)[0];
-  const model = full ? blurOf(source, prescription, settings, wide, bright, toOpponent(full)[0], effort) : null;
+  const bright = brightnessOf(original);
+  const model = full ? blurOf(source, prescription, settings, wide, bright, brightnessOf(full), effort) : null;
   const trusted = model !== null && (model.fitted === null || isTrusted(model.fitted, settings.noiseFloor[0]));
   const reach = Math.ceil(Math.max(0, ...(model?.parts ?? []).map(({ psf }) => reachOf(psf))));
   const inner = { ...tile, x: tile.x - wide.x, y: tile.y - wide.y };
@@ -141,7 +141,7 @@ function cautiousOf(
     grainKeptPercent: 0,
   };
   const input = {
-    channels: [toOpponent(base)[0]],
+    channels: [brightnessOf(base)],
     lumaWeights: [1],
     // What the recovery did not believe the cautious one need not look at again.
     known: field ? knownOver(source, prescription, wide) : recovered!.believed,

@@ -178,7 +178,7 @@ export function auditMargin(prescription: Prescription, psf?: Psf): number {
   const widest = widestOf(prescription);
   if (!widest) return 0;
   if (!psf && !isBlurMethod(widest.method)) return FITTED_MARGIN;
-  return Math.max(36, Math.ceil(reachOf(psf ?? psfOf(widest))) + 14);
+  return Math.max(30, Math.ceil(reachOf(psf ?? psfOf(widest))) + 14);
 }
 
 /** Where the blur must be fitted first. */

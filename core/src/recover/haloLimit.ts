@@ -20,83 +20,50 @@ export function limitHalos(result: Plane, original: Plane, reach: number, limitP
 }
 
 /**
- * Minimum and maximum over the square of 2·reach + 1 px around each sample, cut at the plane's edges. The cost does not
- * grow with reach: minima from the start and from the end of blocks as long as the window, joined.
- * Source: van Herk, Pattern Recognition Letters 13 (1992); Gil & Werman, IEEE TPAMI 15 (1993).
+ * Minimum and maximum over the square of 2·reach + 1 px around each sample, cut at the plane's edges. Windows of doubling
+ * length are joined, so the cost grows with the logarithm of the reach.
  */
 export function neighbourhoodRange(plane: Plane, reach: number): { low: Plane; high: Plane } {
   const { width, height } = plane;
-  const high = leastAround(turned(plane.data), width, height, reach);
   return {
-    low: { width, height, data: leastAround(plane.data, width, height, reach) },
-    high: { width, height, data: turned(high) },
+    low: { width, height, data: aroundAll(plane, reach, leastAhead, Infinity) },
+    high: { width, height, data: aroundAll(plane, reach, mostAhead, -Infinity) },
   };
 }
 
-function turned(data: Float32Array): Float32Array {
-  const out = new Float32Array(data.length);
-  for (let i = 0; i < data.length; i++) out[i] = -data[i];
-  return out;
-}
-
-function leastAround(data: Float32Array, width: number, height: number, reach: number): Float32Array {
-  return leastDown(leastAcross(data, width, height, reach), width, height, reach);
-}
-
-function leastAcross(data: Float32Array, width: number, height: number, reach: number): Float32Array {
+function aroundAll(
+  { width, height, data }: Plane,
+  reach: number,
+  join: typeof leastAhead,
+  beyond: number,
+): Float32Array {
   const window = 2 * reach + 1;
-  const room = Math.ceil((width + 2 * reach) / window) * window;
-  const line = new Float32Array(room).fill(Infinity);
-  const fromStart = new Float32Array(room);
-  const fromEnd = new Float32Array(room);
-  const out = new Float32Array(data.length);
-  for (let row = 0; row < height * width; row += width) {
-    for (let x = 0; x < width; x++) line[x + reach] = data[row + x];
-    for (let block = 0; block < room; block += window) {
-      let least = Infinity;
-      for (let i = block; i < block + window; i++) {
-        if (line[i] < least) least = line[i];
-        fromStart[i] = least;
-      }
-      least = Infinity;
-      for (let i = block + window - 1; i >= block; i--) {
-        if (line[i] < least) least = line[i];
-        fromEnd[i] = least;
-      }
-    }
-    for (let x = 0; x < width; x++) {
-      const a = fromEnd[x];
-      const b = fromStart[x + window - 1];
-      out[row + x] = a < b ? a : b;
-    }
+  const tall = new Float32Array(width * (height + 2 * reach)).fill(beyond);
+  const line = new Float32Array(width + 2 * reach);
+  for (let row = 0; row < data.length; row += width) {
+    line.fill(beyond);
+    line.set(data.subarray(row, row + width), reach);
+    join(line, window, 1);
+    tall.set(line.subarray(0, width), row + width * reach);
   }
-  return out;
+  join(tall, window, width);
+  return tall.subarray(0, data.length);
 }
 
-/** As leastAcross, all columns at once, so that memory is read in order. */
-function leastDown(data: Float32Array, width: number, height: number, reach: number): Float32Array {
-  const window = 2 * reach + 1;
-  const room = Math.ceil((height + 2 * reach) / window) * window;
-  const fromStart = new Float32Array(room * width).fill(Infinity);
-  for (let i = 0; i < data.length; i++) fromStart[reach * width + i] = data[i];
-  const fromEnd = fromStart.slice();
-  for (let row = 0; row < room; row++) {
-    if (row % window !== 0) joinRow(fromStart, row * width, (row - 1) * width, width);
-    const back = room - 1 - row;
-    if (back % window !== window - 1) joinRow(fromEnd, back * width, (back + 1) * width, width);
+/** In place: each sample becomes the least of itself and the next `window` − 1, a `stride` apart. */
+function leastAhead(data: Float32Array, window: number, stride: number): void {
+  for (let length = 1, step = 1; length < window; length += step) {
+    step = Math.min(length, window - length);
+    const ahead = step * stride;
+    for (let i = 0; i + ahead < data.length; i++) if (data[i + ahead] < data[i]) data[i] = data[i + ahead];
   }
-  const out = new Float32Array(data.length);
-  const ahead = (window - 1) * width;
-  for (let i = 0; i < out.length; i++) {
-    const a = fromEnd[i];
-    const b = fromStart[i + ahead];
-    out[i] = a < b ? a : b;
-  }
-  return out;
 }
 
-function joinRow(data: Float32Array, to: number, from: number, width: number): void {
-  for (let x = 0; x < width; x++) {
-    if (data[from + x] < data[to + x]) data[to + x] = data[from + x];
+/** As leastAhead, the most. */
+function mostAhead(data: Float32Array, window: number, stride: number): void {
+  for (let length = 1, step = 1; length < window; length += step) {
+    step = Math.min(length, window - length);
+    const ahead = step * stride;
+    for (let i = 0; i + ahead < data.length; i++) if (data[i + ahead] > data[i]) data[i] = data[i + ahead];
   }
 }

@@ -60,7 +60,7 @@ export interface RecoveryEffort {
   readonly shouldStop?: () => boolean;
 }
 
-export const FINAL_EFFORT = { iterations: 24 };
+export const FINAL_EFFORT = { iterations: 20 };
 /** For cells while a slider moves: marked as drafts, never written. */
 export const DRAFT_EFFORT = { iterations: 6 };
 
@@ -135,9 +135,8 @@ function recoverBlurred(
     const mixed = copyPlane(plane);
     const { data } = mixed;
     const original = input.channels[c].data;
-    for (let i = 0; i < data.length; i++) {
-      if (sharp.data[i] > 0) data[i] += sharp.data[i] * (original[i] - data[i]);
-    }
+    const kept = sharp.data;
+    for (let i = 0; i < data.length; i++) if (kept[i] > 0) data[i] += kept[i] * (original[i] - data[i]);
     return mixed;
   });
   return { ...solved, answer };
@@ -196,12 +195,13 @@ function deconvolve(
     lumaNoiseLine(noise, input.lumaWeights),
     TRUST_EXPONENT * (1 - quiet),
   );
+  const isClipped = input.clipped.includes(1);
   const weightOf = (_: Plane, c: number) => {
     const share = Math.min(MOST_TRUST, variances[0] / variances[c]);
     const weight = createPlane(trust.width, trust.height);
-    for (let i = 0; i < weight.data.length; i++) {
-      weight.data[i] = c > 0 && input.clipped[i] === 1 ? 0 : share * trust.data[i] * believed.data[i];
-    }
+    const [out, own, seen] = [weight.data, trust.data, believed.data];
+    for (let i = 0; i < out.length; i++) out[i] = share * own[i] * seen[i];
+    if (c > 0 && isClipped) for (let i = 0; i < out.length; i++) if (input.clipped[i] === 1) out[i] = 0;
     return withGap(padded(weight, room, false), components[0], gap);
   };
   const answer = kernels.deconvolve(

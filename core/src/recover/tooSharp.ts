@@ -20,9 +20,9 @@ const REACH = 2;
  */
 export function tooSharpFor(diameterPx: number, luma: Plane, clipped: Uint8Array): Plane | null {
   const { width, height, data } = luma;
-  const { low, high } = neighbourhoodRange(luma, Math.max(2, Math.round(diameterPx / 2)));
+  const range = neighbourhoodRange(luma, Math.max(2, Math.round(diameterPx / 2)));
   const steepest = (MARGIN * 4) / (Math.PI * diameterPx);
-  const local = localNoise(luma);
+  const [low, high, local] = [range.low.data, range.high.data, localNoise(luma).data];
   // Clipping cuts a soft rise off and leaves its steep flank.
   const white = clipped.includes(1)
     ? neighbourhoodRange({ ...luma, data: Float32Array.from(clipped) }, REACH + 1).high.data
@@ -32,11 +32,12 @@ export function tooSharpFor(diameterPx: number, luma: Plane, clipped: Uint8Array
   for (let y = 1; y < height - 1; y++) {
     for (let x = 1; x < width - 1; x++) {
       const i = y * width + x;
-      const across = Math.max(Math.abs(data[i + 1] - data[i]), Math.abs(data[i] - data[i - 1]));
-      const down = Math.max(Math.abs(data[i + width] - data[i]), Math.abs(data[i] - data[i - width]));
+      const here = data[i];
+      const across = Math.max(Math.abs(data[i + 1] - here), Math.abs(here - data[i - 1]));
+      const down = Math.max(Math.abs(data[i + width] - here), Math.abs(here - data[i - width]));
       const slope = Math.max(across, down);
-      if (slope < steepest * (high.data[i] - low.data[i])) continue;
-      if (slope < LEAST_SLOPE_SIGMAS * Math.sqrt(local.data[i] + 1e-6)) continue;
+      if (slope < steepest * (high[i] - low[i])) continue;
+      if (slope < LEAST_SLOPE_SIGMAS * Math.sqrt(local[i] + 1e-6)) continue;
       if (white && white[i] > 0) continue;
       steep.data[i] = 1;
       any = true;

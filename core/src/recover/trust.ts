@@ -25,13 +25,14 @@ export function trustOf(
   if (exponent === 0) return known;
   const local = localNoise(plane);
   const trust = createPlane(plane.width, plane.height);
-  const expected = (i: number) => line.a * Math.max(0, luma.data[i]) + line.b + 1e-9;
   // Not the mean of what is at hand: a tile must come out as the whole does.
   const least = noiseVariance / (line.a * MID_TONE + line.b + 1e-9);
-  for (let i = 0; i < trust.data.length; i++) {
-    if (known.data[i] === 0) continue;
-    const ratio = Math.pow(noiseVariance / Math.max(local.data[i], least * expected(i), 1e-9), exponent);
-    trust.data[i] = Math.min(MOST_TRUST, Math.max(LEAST_TRUST, ratio));
+  const [out, use, tones, found] = [trust.data, known.data, luma.data, local.data];
+  for (let i = 0; i < out.length; i++) {
+    if (use[i] === 0) continue;
+    const expected = line.a * Math.max(0, tones[i]) + line.b + 1e-9;
+    const ratio = Math.exp(exponent * Math.log(noiseVariance / Math.max(found[i], least * expected, 1e-9)));
+    out[i] = Math.min(MOST_TRUST, Math.max(LEAST_TRUST, ratio));
   }
   return trust;
 }

@@ -104,8 +104,9 @@ export async function judgeForgeries(
     }
   }
   const offset = { x: -solved.wide.x, y: -solved.wide.y, width, height };
-  const answer = solved.recovered!.free.map((plane) => cropPlane(plane, offset));
-  const allowed = cropPlane({ ...solved.alpha, data: solved.alpha.data.map((value) => (value > 0.9 ? 1 : 0)) }, offset);
+  const { recovered, alpha } = solved.layers[0];
+  const answer = recovered.free.map((plane) => cropPlane(plane, offset));
+  const allowed = cropPlane({ ...alpha, data: alpha.data.map((value) => (value > 0.9 ? 1 : 0)) }, offset);
   const random = seededRandom(seed);
   const fakes: JudgedFake[] = [];
   for (const fake of FAKES) {
@@ -156,13 +157,9 @@ function planFor(reading: AcceptedReading, knowledge: Knowledge, psf: Psf): Pres
 function partOf(solved: SolvedTile, wide: Region, forged: readonly Plane[]): SolvedTile {
   const cut = (plane: Plane) => cropPlane(plane, { ...wide, x: wide.x - solved.wide.x, y: wide.y - solved.wide.y });
   const answer = forged.map((plane) => cropPlane(plane, wide));
-  return {
-    ...solved,
-    wide,
-    base: solved.base.map(cut),
-    alpha: cut(solved.alpha),
-    recovered: { answer, free: answer, believed: cut(solved.recovered!.believed) },
-  };
+  const [layer] = solved.layers;
+  const recovered = { answer, free: answer, believed: cut(layer.recovered.believed) };
+  return { ...solved, wide, base: solved.base.map(cut), layers: [{ ...layer, alpha: cut(layer.alpha), recovered }] };
 }
 
 function matchedSnr(

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { filledPlane, FINAL_EFFORT, PLAIN_KERNELS, recover, type Plane } from '../src';
 import { discPsf } from '../src/psf/discPsf';
 import { tooSharpFor } from '../src/recover/tooSharp';
-import { limitHalos, neighbourhoodRange } from '../src/recover/haloLimit';
+import { limitHalos, neighbourhoodRange } from '../src';
 import { convolve, deadLeaves, withNoise } from './synthetic';
 
 const [WIDTH, HEIGHT] = [140, 110];

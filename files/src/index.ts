@@ -12,5 +12,5 @@ export * from './nodeKernels';
 export * from './sampleFile';
 export * from './viewJpeg';
 export * from './clippingView';
-export * from './maskPng';
+export * from './encodeMask';
 export * from './alignVersion';

@@ -8,6 +8,7 @@ import { guardOrigins } from './guard';
 import { answerErrors } from './routes/errors';
 import { frameRoutes } from './routes/frames';
 import { renderRoutes } from './routes/renders';
+import { maskRoutes } from './routes/masks';
 import { versionRoutes } from './routes/versions';
 import { shootRoutes } from './routes/shoots';
 import type { Services } from './services';
@@ -39,6 +40,7 @@ export async function buildApp(services: Services, pageFolder: string): Promise<
   shootRoutes(app, services);
   frameRoutes(app, services);
   renderRoutes(app, services);
+  maskRoutes(app, services);
   versionRoutes(app, services);
   if (existsSync(pageFolder)) {
     await app.register(fastifyStatic, { root: pageFolder, wildcard: false });

@@ -5,6 +5,7 @@ import {
   auditMargin,
   auditTile,
   auditVersion,
+  colourAt,
   coveredBy,
   createPlane,
   cropPlane,
@@ -13,11 +14,13 @@ import {
   encodeTile,
   FINAL_EFFORT,
   grow,
+  makeArea,
   MOST_AREA_SIDE,
+  originOf,
   proposeProbes,
   reachOfPrescription,
+  sideFor,
   solveTile,
-  subjectArea,
   VERSION_MARGIN,
   type Kernels,
   type Plane,
@@ -61,7 +64,9 @@ const api: WorkerApi = {
     const { codes } = encodeTile(source, piece, tile, solved);
     const rgba = shownPixels(codes, space, space.description === 'sRGB');
     const audit =
-      audits && solved?.recovered ? auditTile(source, prescription, piece, tile, solved, frame.bits, work) : null;
+      audits && solved?.layers.some(({ isAtWork }) => isAtWork)
+        ? auditTile(source, prescription, piece, tile, solved, frame.bits, work)
+        : null;
     return Comlink.transfer({ width: tile.width, height: tile.height, rgba, audit }, [rgba.buffer]);
   },
 
@@ -85,17 +90,17 @@ const api: WorkerApi = {
     }));
   },
 
-  async findSubject({ frame, dabs }) {
+  async makeArea({ frame, mode, wish }) {
+    const { data, width, height } = await viewOf(frame, sideFor(wish));
+    const coverage = makeArea(linearOf(data, { width, height }), frame, wish);
+    return areaOperation(coverage, frame, mode, originOf(wish));
+  },
+
+  async pickColour({ frame, x, y }) {
     const { data, width, height } = await viewOf(frame, MOST_AREA_SIDE);
     const scale = width / frame.width;
-    const placed = dabs.map(({ x, y, radius, isSubject }) => ({
-      x: (x + 0.5) * scale - 0.5,
-      y: (y + 0.5) * scale - 0.5,
-      radius: radius * scale,
-      isSubject,
-    }));
-    const coverage = subjectArea(linearOf(data, { width, height }), placed);
-    return areaOperation(coverage, frame, 'add', { kind: 'subject', dabs });
+    const placed = (value: number) => Math.round((value + 0.5) * scale - 0.5);
+    return colourAt(linearOf(data, { width, height }), placed(x), placed(y));
   },
 
   async judgeFacePart({ frame, prescription, part, face, region, original, shown }) {
@@ -127,14 +132,21 @@ async function showVersion(
   return Comlink.transfer({ width: tile.width, height: tile.height, rgba, audit }, [rgba.buffer]);
 }
 
+/** The view looked at last: a range is often asked for again while its handles move. */
+let lastView: { readonly key: string; readonly pixels: ImageData } | null = null;
+
 /** The frame as the page shows it, its long side at most `side`. */
 async function viewOf(frame: WorkerFrame, side: number): Promise<ImageData> {
+  const key = `${frame.id} ${side}`;
+  if (lastView?.key === key) return lastView.pixels;
   const response = await fetch(`/api/frames/${frame.id}/view.jpg?side=${side}`);
   if (!response.ok) throw new Error(`The server answered ${response.status} for the frame's view.`);
   const bitmap = await createImageBitmap(await response.blob());
   const context = new OffscreenCanvas(bitmap.width, bitmap.height).getContext('2d')!;
   context.drawImage(bitmap, 0, 0);
-  return context.getImageData(0, 0, bitmap.width, bitmap.height);
+  const pixels = context.getImageData(0, 0, bitmap.width, bitmap.height);
+  lastView = { key, pixels };
+  return pixels;
 }
 
 const SMALL_SIDE = 1080;

@@ -1,12 +1,13 @@
 import * as Comlink from 'comlink';
-import type { AreaOperation, PartLikeness, ProbeProposal } from '@vitrocept/core';
+import type { AreaOperation, Lab, PartLikeness, ProbeProposal } from '@vitrocept/core';
 import type {
+  AreaJob,
+  ColourJob,
   DrawnMask,
   FacePartJob,
   MaskJob,
   ProposeJob,
   ShownTile,
-  SubjectJob,
   TileJob,
   WorkerApi,
 } from './protocol';
@@ -62,8 +63,12 @@ export class TilePool {
     return this.freeHand().api.proposeProbes(job);
   }
 
-  findSubject(job: SubjectJob): Promise<AreaOperation> {
-    return this.freeHand().api.findSubject(job);
+  makeArea(job: AreaJob): Promise<AreaOperation> {
+    return this.freeHand().api.makeArea(job);
+  }
+
+  pickColour(job: ColourJob): Promise<Lab> {
+    return this.freeHand().api.pickColour(job);
   }
 
   async judgeFacePart(job: FacePartJob): Promise<PartLikeness> {

@@ -1,7 +1,9 @@
 import type {
   AreaOperation,
-  Dab,
+  AreaWish,
+  CombineMode,
   FacePart,
+  Lab,
   MaskOperation,
   PartLikeness,
   Placement,
@@ -60,11 +62,18 @@ export interface DrawnMask {
   readonly values: Float32Array<ArrayBuffer>;
 }
 
-/** Finds the subject of the whole frame. */
-export interface SubjectJob {
+/** Makes an area of a mask from the whole frame. */
+export interface AreaJob {
   readonly frame: WorkerFrame;
-  /** In px of the frame. */
-  readonly dabs: readonly Dab[];
+  readonly mode: CombineMode;
+  readonly wish: AreaWish;
+}
+
+/** Asks for the colour of a place, px of the frame. */
+export interface ColourJob {
+  readonly frame: WorkerFrame;
+  readonly x: number;
+  readonly y: number;
 }
 
 /** Looks over the whole frame for places worth a probe. */
@@ -93,6 +102,7 @@ export interface WorkerApi {
   drawMask(job: MaskJob): Promise<DrawnMask>;
   /** Places in px of the frame. */
   proposeProbes(job: ProposeJob): Promise<ProbeProposal[]>;
-  findSubject(job: SubjectJob): Promise<AreaOperation>;
+  makeArea(job: AreaJob): Promise<AreaOperation>;
+  pickColour(job: ColourJob): Promise<Lab>;
   judgeFacePart(job: FacePartJob): Promise<PartLikeness>;
 }

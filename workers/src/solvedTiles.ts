@@ -1,4 +1,12 @@
-import { contentKey, type Prescription, type Region, type SolvedTile } from '@vitrocept/core';
+import {
+  atAmount,
+  contentKey,
+  keyOfOperations,
+  type MaskPlan,
+  type Prescription,
+  type Region,
+  type SolvedTile,
+} from '@vitrocept/core';
 
 /** About 6 MB each. */
 const MOST_TILES = 8;
@@ -15,7 +23,7 @@ export class SolvedTiles {
     effort: string,
     solve: () => SolvedTile | null,
   ): SolvedTile | null {
-    const { reading, cleaning, mask, recovery } = prescription;
+    const { reading, cleaning, mask, recovery, masksBelow = [], masksAbove = [] } = prescription;
     if (!recovery || recovery.amount.value === 0) return solve();
     const key = contentKey([
       frameId,
@@ -23,12 +31,13 @@ export class SolvedTiles {
       effort,
       reading,
       cleaning,
-      mask,
+      keyOfMask(mask),
+      [masksBelow, masksAbove].map((plans) => plans.map((plan) => [keyOfMask(plan.mask), plan.recovery])),
       { ...recovery, amount: null, trialId: null },
     ]);
     const found = this.known.get(key);
     this.known.delete(key);
-    const solved = found ? { ...found, share: recovery.amount.value / 100 } : solve();
+    const solved = found ? atAmount(found, recovery.amount.value) : solve();
     if (solved) this.known.set(key, solved);
     for (const old of this.known.keys()) {
       if (this.known.size <= MOST_TILES) break;
@@ -37,3 +46,5 @@ export class SolvedTiles {
     return solved;
   }
 }
+
+const keyOfMask = ({ operations, opacityPercent }: MaskPlan['mask']) => [keyOfOperations(operations), opacityPercent];

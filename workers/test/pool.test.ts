@@ -29,7 +29,8 @@ class StandIn extends EventTarget {
     ports.push(port1, port2);
     const api: WorkerApi = {
       proposeProbes: () => Promise.resolve([]),
-      findSubject: () => Promise.reject(new Error('not asked for')),
+      makeArea: () => Promise.reject(new Error('not asked for')),
+      pickColour: () => Promise.reject(new Error('not asked for')),
       judgeFacePart: () => Promise.reject(new Error('not asked for')),
       warmUp: () => Promise.resolve(),
       drawMask: ({ region }) =>

@@ -3,6 +3,8 @@ import {
   automaticRecovery,
   emptyPrescription,
   filledPlane,
+  withNewMask,
+  workOn,
   type Prescription,
   type Recovery,
   type SolvedTile,
@@ -15,13 +17,13 @@ const plan = (part: Partial<Recovery> = {}): Prescription => ({
   recovery: { ...automaticRecovery('missed-focus', null, 60), ...part, trialId: 'a' },
 });
 const amount = (value: number) => ({ amount: { value, auto: false } });
+const grey = filledPlane(8, 8, 0.6);
+const ANSWER = { answer: [grey], free: [grey], believed: grey };
 const solved = (share: number): SolvedTile => ({
   wide: tile,
   base: [filledPlane(8, 8, 0.5)],
   isCleaned: false,
-  alpha: filledPlane(8, 8, 1),
-  share,
-  recovered: null,
+  layers: [{ isAtWork: true, alpha: filledPlane(8, 8, 1), share, recovered: ANSWER }],
 });
 
 describe('solved tiles', () => {
@@ -33,7 +35,7 @@ describe('solved tiles', () => {
     const first = at(60)!;
     const second = at(80)!;
     expect(solves).toBe(1);
-    expect(second.share).toBe(0.8);
+    expect(second.layers[0].share).toBe(0.8);
     expect(second.base).toBe(first.base);
   });
 
@@ -60,6 +62,18 @@ describe('solved tiles', () => {
     expect(solves).toBe(9);
     at(0);
     expect(solves).toBe(10);
+  });
+
+  it('another mask above, or another recovery under it, is another tile', () => {
+    const tiles = new SolvedTiles();
+    let solves = 0;
+    const solve = () => (solves++, solved(0.6));
+    const above = withNewMask(plan(), 'b', 'hair');
+    const back = workOn({ ...above, recovery: plan().recovery }, 'mask-1');
+    tiles.of('f', plan(), tile, 'final', solve);
+    tiles.of('f', back, tile, 'final', solve);
+    tiles.of('f', workOn({ ...above, recovery: plan(amount(30)).recovery }, 'mask-1'), tile, 'final', solve);
+    expect(solves).toBe(3);
   });
 
   it('nothing prescribed is never kept', () => {

@@ -11,7 +11,7 @@ import { contradiction, noiseVariances, type Photograph } from './contradiction'
 import { edgeChanges, type EdgeChange } from './edges';
 import { flatSquares, type FlatSquare } from './grainRise';
 import { levelOf, LIMITS } from './limits';
-import { neighbourhoodRange } from '../recover/haloLimit';
+import { neighbourhoodRange } from '../picture/neighbourhoodRange';
 import { unsupported } from './unsupported';
 
 export interface AuditInput extends Photograph {

@@ -1,6 +1,7 @@
 import { bilinear } from '../picture/bilinear';
 import { createPlane, type Plane } from '../picture/plane';
 import type { Region, Size } from '../picture/region';
+import { scaledDown } from '../picture/scaledDown';
 import { contentKey } from '../prescription/contentKey';
 import type { AreaOperation, MaskOperation } from './maskOperation';
 
@@ -65,6 +66,11 @@ export function areaOperation(
   const { width, height } = coverage;
   const key = contentKey([width, height, values]);
   return { kind: 'area', mode, from, frameWidth: frame.width, frameHeight: frame.height, width, height, values, key };
+}
+
+/** Coverage of a whole frame as it is kept: no side over MOST_AREA_SIDE. */
+export function keptCoverage(coverage: Plane): Plane {
+  return scaledDown(coverage, Math.min(1, MOST_AREA_SIDE / Math.max(coverage.width, coverage.height)));
 }
 
 const unpacked = new WeakMap<AreaOperation, Plane>();

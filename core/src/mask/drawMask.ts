@@ -1,106 +1,128 @@
-import { createPlane, type Plane } from '../picture/plane';
-import { intersect, isEmpty, wholeOf, type Region, type Size } from '../picture/region';
+import { cropPlane } from '../picture/crop';
+import { createPlane, filledPlane, type Plane } from '../picture/plane';
+import { grow, intersect, isEmpty, wholeOf, type Region, type Size } from '../picture/region';
 import { boundsOfArea, drawArea } from './area';
-import type { MaskOperation } from './maskOperation';
+import { coverSegment, type Segment } from './brush';
+import type { CombineMode, MaskOperation, Stroke } from './maskOperation';
+import { feathered, grown, inverted, reachOfFeather, shrunkBy } from './morphology';
+import { linearAt, radialAt } from './shapes';
 
 /**
  * Draws operations over `region` at `scale` (drawn px per original px): 0 untouched .. 1 fully recovered.
- * Coverage within a stroke is the largest along it, so crossing oneself does not build up; strokes add as
- * 1 − (1 − m)(1 − c) and erase as m·(1 − c).
+ * Coverage within a stroke is the largest along it, so crossing oneself does not build up; what is added, erased and
+ * intersected joins as 1 − (1 − m)(1 − c), m·(1 − c), m·c.
  */
 export function drawMask(operations: readonly MaskOperation[], region: Region, scale = 1): Plane {
   const width = Math.max(1, Math.round(region.width * scale));
   const height = Math.max(1, Math.round(region.height * scale));
-  const mask = createPlane(width, height);
-  for (const operation of operations) {
-    if (operation.isOff) continue;
-    if (operation.kind === 'invert') {
-      for (let i = 0; i < mask.data.length; i++) mask.data[i] = 1 - mask.data[i];
-    } else if (operation.kind === 'area') {
-      const covered = drawArea(operation, region, scale, width, height).data;
-      for (let i = 0; i < covered.length; i++) mask.data[i] = combined(mask.data[i], covered[i], operation.mode);
-    } else {
-      applyStroke(mask, operation, region, scale);
+  // Growing and feathering look around: so much more is drawn, and cut off again.
+  const margin = Math.ceil(reachOfOperations(operations) * scale);
+  const wide = margin > 0 ? grow(region, margin / scale) : region;
+  let mask = createPlane(width + 2 * margin, height + 2 * margin);
+  for (const operation of operations) if (!operation.isOff) mask = joined(mask, operation, wide, scale);
+  return margin > 0 ? cropPlane(mask, { x: margin, y: margin, width, height }) : mask;
+}
+
+function joined(mask: Plane, operation: MaskOperation, region: Region, scale: number): Plane {
+  switch (operation.kind) {
+    case 'fill':
+      return filledPlane(mask.width, mask.height, 1);
+    case 'invert':
+      return inverted(mask);
+    case 'grow': {
+      const radius = operation.px * scale;
+      return radius >= 0 ? grown(mask, radius) : shrunkBy(mask, -radius);
+    }
+    case 'feather':
+      return feathered(mask, operation.px * scale);
+    case 'stroke':
+      return withStroke(mask, operation, region, scale);
+    case 'area': {
+      const { data } = drawArea(operation, region, scale, mask.width, mask.height);
+      return combined(mask, operation.mode, (i) => data[i]);
+    }
+    case 'radial':
+    case 'linear':
+      return combined(mask, operation.mode, (i) => {
+        const u = region.x + ((i % mask.width) + 0.5) / scale - 0.5;
+        const v = region.y + (Math.floor(i / mask.width) + 0.5) / scale - 0.5;
+        return operation.kind === 'radial'
+          ? radialAt(operation, u, v, 1 / scale)
+          : linearAt(operation, u, v, 1 / scale);
+      });
+  }
+}
+
+function combined(mask: Plane, mode: CombineMode, coverageAt: (i: number) => number): Plane {
+  const { data } = mask;
+  for (let i = 0; i < data.length; i++) data[i] = combine(data[i], coverageAt(i), mode);
+  return mask;
+}
+
+export function combine(mask: number, coverage: number, mode: CombineMode): number {
+  if (mode === 'add') return 1 - (1 - mask) * (1 - coverage);
+  return mode === 'erase' ? mask * (1 - coverage) : mask * coverage;
+}
+
+/** How far around a place the mask there depends on what was drawn, px of the frame. */
+export function reachOfOperations(operations: readonly MaskOperation[]): number {
+  return operations.reduce((sum, operation) => {
+    if (operation.isOff) return sum;
+    if (operation.kind === 'grow') return sum + Math.ceil(Math.abs(operation.px)) + 1;
+    return operation.kind === 'feather' ? sum + reachOfFeather(operation.px) : sum;
+  }, 0);
+}
+
+function withStroke(mask: Plane, stroke: Stroke, region: Region, scale: number): Plane {
+  const bounds = boundsOfStroke(stroke);
+  const left = Math.max(0, Math.floor((bounds.x - region.x) * scale - 2));
+  const top = Math.max(0, Math.floor((bounds.y - region.y) * scale - 2));
+  const width = Math.min(mask.width, Math.ceil((bounds.x + bounds.width - region.x) * scale + 2)) - left;
+  const height = Math.min(mask.height, Math.ceil((bounds.y + bounds.height - region.y) * scale + 2)) - top;
+  if (width <= 0 || height <= 0) return mask;
+  const values = new Float32Array(width * height);
+  for (const segment of segmentsOf(stroke, region, scale)) {
+    const { x0, y0, x1, y1 } = segment;
+    const placed = { ...segment, x0: x0 - left, x1: x1 - left, y0: y0 - top, y1: y1 - top };
+    coverSegment(values, width, height, placed, stroke.featherPercent);
+  }
+  const opacity = (stroke.opacityPercent ?? 100) / 100;
+  for (let y = 0, from = 0; y < height; y++) {
+    for (let i = (y + top) * mask.width + left, end = i + width; i < end; i++, from++) {
+      mask.data[i] = combine(mask.data[i], opacity * values[from], stroke.mode);
     }
   }
   return mask;
 }
 
-const combined = (mask: number, coverage: number, mode: 'add' | 'erase') =>
-  mode === 'add' ? 1 - (1 - mask) * (1 - coverage) : mask * (1 - coverage);
-
-type Stroke = Extract<MaskOperation, { kind: 'stroke' }>;
-
-function applyStroke(mask: Plane, stroke: Stroke, region: Region, scale: number): void {
-  const coverage = strokeCoverage(mask.width, mask.height, stroke, region, scale);
-  if (!coverage) return;
-  const { left, top, right, bottom, values } = coverage;
-  const opacity = (stroke.opacityPercent ?? 100) / 100;
-  for (let y = top; y < bottom; y++) {
-    for (let x = left; x < right; x++) {
-      const c = opacity * values[(y - top) * (right - left) + x - left];
-      const i = y * mask.width + x;
-      mask.data[i] = combined(mask.data[i], c, stroke.mode);
-    }
-  }
+/** In drawn px: their centres lie at (column + 0.5) / scale − 0.5 in px of the frame, whose own centres are at integers. */
+function segmentsOf({ points, sizePx, pressures }: Stroke, region: Region, scale: number): Segment[] {
+  const toX = (k: number) => (points[2 * k] - region.x + 0.5) * scale - 0.5;
+  const toY = (k: number) => (points[2 * k + 1] - region.y + 0.5) * scale - 0.5;
+  const radius = (k: number) => (sizePx / 2) * scale * (pressures?.[k] ?? 1);
+  const segment = (k: number, next: number): Segment => ({
+    x0: toX(k),
+    y0: toY(k),
+    x1: toX(next),
+    y1: toY(next),
+    radius0: radius(k),
+    radius1: radius(next),
+  });
+  const count = points.length / 2;
+  return count === 1 ? [segment(0, 0)] : Array.from({ length: count - 1 }, (_, k) => segment(k, k + 1));
 }
 
-/** Coverage by distance from the stroke's line: 1 inside the hard core, a smooth fall to 0 at the rim. */
-export function brushProfile(distancePx: number, radiusPx: number, featherPercent: number, rimPx: number): number {
-  const core = radiusPx * (1 - featherPercent / 100);
-  const from = Math.min(core, radiusPx - rimPx / 2);
-  const to = Math.max(radiusPx, from + rimPx);
-  if (distancePx <= from) return 1;
-  if (distancePx >= to) return 0;
-  const t = (to - distancePx) / (to - from);
-  return t * t * (3 - 2 * t);
-}
-
-function strokeCoverage(width: number, height: number, stroke: Stroke, region: Region, scale: number) {
-  const { points } = stroke;
-  // Drawn px centres lie at (column + 0.5) / scale − 0.5 in original px, whose own centres are at integers.
-  const toX = (x: number) => (x - region.x + 0.5) * scale - 0.5;
-  const toY = (y: number) => (y - region.y + 0.5) * scale - 0.5;
-  const radius = (stroke.sizePx / 2) * scale;
-  let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
+/** Where a stroke can cover anything, px of the frame. */
+export function boundsOfStroke({ points, sizePx }: Stroke): Region {
+  const reach = sizePx / 2 + 1;
+  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
   for (let i = 0; i < points.length; i += 2) {
-    minX = Math.min(minX, toX(points[i]));
-    maxX = Math.max(maxX, toX(points[i]));
-    minY = Math.min(minY, toY(points[i + 1]));
-    maxY = Math.max(maxY, toY(points[i + 1]));
+    left = Math.min(left, points[i]);
+    right = Math.max(right, points[i]);
+    top = Math.min(top, points[i + 1]);
+    bottom = Math.max(bottom, points[i + 1]);
   }
-  const left = Math.max(0, Math.floor(minX - radius - 1));
-  const top = Math.max(0, Math.floor(minY - radius - 1));
-  const right = Math.min(width, Math.ceil(maxX + radius + 2));
-  const bottom = Math.min(height, Math.ceil(maxY + radius + 2));
-  if (!(right > left && bottom > top)) return null;
-  const values = new Float32Array((right - left) * (bottom - top));
-  for (let i = 0; i < points.length; i += 2) {
-    const next = Math.min(i + 2, points.length - 2);
-    if (i > 0 && next === i) break;
-    const [x0, y0, x1, y1] = [toX(points[i]), toY(points[i + 1]), toX(points[next]), toY(points[next + 1])];
-    const fromX = Math.max(left, Math.floor(Math.min(x0, x1) - radius - 1));
-    const toXEnd = Math.min(right, Math.ceil(Math.max(x0, x1) + radius + 2));
-    const fromY = Math.max(top, Math.floor(Math.min(y0, y1) - radius - 1));
-    const toYEnd = Math.min(bottom, Math.ceil(Math.max(y0, y1) + radius + 2));
-    for (let y = fromY; y < toYEnd; y++) {
-      for (let x = fromX; x < toXEnd; x++) {
-        const c = brushProfile(distanceToSegment(x, y, x0, y0, x1, y1), radius, stroke.featherPercent, 1);
-        const at = (y - top) * (right - left) + x - left;
-        if (c > values[at]) values[at] = c;
-      }
-    }
-  }
-  return { left, top, right, bottom, values };
-}
-
-/** From (x, y) to the straight line between two points. */
-export function distanceToSegment(x: number, y: number, x0: number, y0: number, x1: number, y1: number): number {
-  const dx = x1 - x0;
-  const dy = y1 - y0;
-  const length = dx * dx + dy * dy;
-  const t = length > 0 ? Math.min(1, Math.max(0, ((x - x0) * dx + (y - y0) * dy) / length)) : 0;
-  return Math.hypot(x - x0 - t * dx, y - y0 - t * dy);
+  return { x: left - reach, y: top - reach, width: right - left + 2 * reach, height: bottom - top + 2 * reach };
 }
 
 /** Long side, px, of the small drawing from which bounds are taken. */
@@ -131,33 +153,29 @@ export function boundsOfMask(operations: readonly MaskOperation[], frame: Size):
 }
 
 /**
- * The operations that matter to `region`: strokes and areas that end outside it draw nothing there. One is always kept,
- * since a mask without operations means the whole frame. A change elsewhere leaves the list as it was.
+ * The operations that matter to `region`: strokes, areas and ellipses that end outside it draw nothing there. One is
+ * always kept, since a mask without operations means the whole frame. A change elsewhere leaves the list as it was.
  */
 export function operationsNear(operations: readonly MaskOperation[], region: Region): MaskOperation[] {
+  const wide = grow(region, reachOfOperations(operations));
   const near = operations.filter((operation) => {
     if (operation.isOff) return false;
-    if (operation.kind === 'invert') return true;
-    if (operation.kind === 'stroke') return touches(operation, region);
-    const bounds = boundsOfArea(operation);
-    return bounds !== null && !isEmpty(intersect(bounds, region));
+    // What intersects clears the mask where it does not reach.
+    if ('mode' in operation && operation.mode === 'intersect') return true;
+    switch (operation.kind) {
+      case 'stroke':
+        return !isEmpty(intersect(boundsOfStroke(operation), wide));
+      case 'area': {
+        const bounds = boundsOfArea(operation);
+        return bounds !== null && !isEmpty(intersect(bounds, wide));
+      }
+      case 'radial': {
+        const { x, y, rx, ry } = operation;
+        return !isEmpty(intersect({ x: x - rx - 1, y: y - ry - 1, width: 2 * rx + 2, height: 2 * ry + 2 }, wide));
+      }
+      default:
+        return true;
+    }
   });
   return near.length > 0 ? near : operations.slice(0, 1);
-}
-
-function touches({ points, sizePx }: Stroke, region: Region): boolean {
-  const reach = sizePx / 2 + 1;
-  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (let i = 0; i < points.length; i += 2) {
-    left = Math.min(left, points[i]);
-    right = Math.max(right, points[i]);
-    top = Math.min(top, points[i + 1]);
-    bottom = Math.max(bottom, points[i + 1]);
-  }
-  return (
-    left - reach < region.x + region.width &&
-    right + reach > region.x &&
-    top - reach < region.y + region.height &&
-    bottom + reach > region.y
-  );
 }

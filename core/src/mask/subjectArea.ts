@@ -1,7 +1,7 @@
-import { gaussianBlur } from '../picture/gaussianBlur';
 import type { Channels } from '../picture/picture';
 import { bilinear } from '../picture/bilinear';
 import { createPlane, type Plane } from '../picture/plane';
+import { scaledDown } from '../picture/scaledDown';
 import { srgbEncode } from '../picture/toneCurve';
 import { findSubject } from './findSubject';
 import { guidedFilter } from './guidedFilter';
@@ -24,7 +24,7 @@ const STEEPER = 2;
 export function subjectArea(picture: Channels, dabs: readonly Dab[]): Plane {
   const { width, height } = picture[0];
   const scale = Math.min(1, CUT_SIDE / Math.max(width, height));
-  const small = picture.map((plane) => shrunk(plane, scale));
+  const small = picture.map((plane) => scaledDown(plane, scale));
   const labels = findSubject(
     small,
     dabs.map(({ x, y, radius, isSubject }) => ({ x: x * scale, y: y * scale, radius: radius * scale, isSubject })),
@@ -48,16 +48,4 @@ export function subjectArea(picture: Channels, dabs: readonly Dab[]): Plane {
     fine.data[i] = Math.min(1, Math.max(0, STEEPER * (fine.data[i] - 0.5) + 0.5));
   }
   return fine;
-}
-
-function shrunk(plane: Plane, scale: number): Plane {
-  if (scale === 1) return plane;
-  const smooth = gaussianBlur(plane, 0.25 / scale);
-  const out = createPlane(Math.round(plane.width * scale), Math.round(plane.height * scale));
-  for (let y = 0, i = 0; y < out.height; y++) {
-    for (let x = 0; x < out.width; x++, i++) {
-      out.data[i] = bilinear(smooth, (x + 0.5) / scale - 0.5, (y + 0.5) / scale - 0.5);
-    }
-  }
-  return out;
 }

@@ -32,13 +32,18 @@ export function featuresOf(picture: Channels): Float32Array {
 
 /** ln of fine detail over the frame's median, from 0: how much sharper a place is than the frame is usually. */
 function focusOf(light: Plane): Float32Array {
+  const around = detailOf(light);
+  const usual = Float32Array.from(around).sort()[Math.floor(0.4 * around.length)] + 1e-7;
+  return around.map((value) => Math.log((value + usual) / (2 * usual)) / 1.2);
+}
+
+/** Mean square of what is finer than σ 1.4 px, over squares of a 65th of the width. */
+export function detailOf(light: Plane): Float32Array {
   const { width, height } = light;
   const coarse = gaussianBlur(light, 1.4).data;
   const fine = createPlane(width, height);
   for (let i = 0; i < fine.data.length; i++) fine.data[i] = (light.data[i] - coarse[i]) ** 2;
-  const around = boxMean(fine, Math.max(2, Math.round(width / 130))).data;
-  const usual = Float32Array.from(around).sort()[Math.floor(0.4 * around.length)] + 1e-7;
-  return around.map((value) => Math.log((value + usual) / (2 * usual)) / 1.2);
+  return boxMean(fine, Math.max(2, Math.round(width / 130))).data;
 }
 
 /** Of every sample its colour and its place. */

@@ -6,10 +6,10 @@ import { decodePiece, type CodePiece } from '../picture/picture';
 import { createPlane, type Plane } from '../picture/plane';
 import { grow, intersect, wholeOf, type Region } from '../picture/region';
 import { isBlurMethod, psfOf } from '../recover/blurModel';
-import { recover, type RecoveryEffort, type RecoverySettings } from '../recover/recover';
+import { recover, type Recovered, type RecoveryEffort, type RecoverySettings } from '../recover/recover';
 import { reachOf, type Psf } from '../psf/psf';
 import type { Prescription } from './prescription';
-import { clippedOver, knownOver, settingsOf, shownOf, type RenderSource, type SolvedTile } from './render';
+import { clippedOver, knownOver, seenAtWork, settingsOf, shownOf, type RenderSource, type SolvedTile } from './render';
 import { blurPartsOver, fieldOf, recoverOverField } from './sizeField';
 
 /** Of a recovery without a blur model: the blur it seems to have taken back. */
@@ -38,6 +38,7 @@ export const MOST_FITTED_REACH = 9;
 /**
  * Audits one tile of the grid from what its rendering computed.
  *
+ * @param solved - With the mask at work among its layers; it is the one that is judged.
  * @param piece - Holds at least the part of grow(tile, reachOfAudit) that lies in the frame.
  * @param bits - Of the original's samples.
  * @throws CoreError STOPPED when effort.shouldStop says so.
@@ -51,31 +52,34 @@ export function auditTile(
   bits: 8 | 16,
   effort: RecoveryEffort,
 ): TileAudit {
-  const { wide, alpha } = solved;
+  const { wide } = solved;
+  const { recovered } = solved.layers.find((layer) => layer.isAtWork)!;
   const settings = settingsOf(prescription)!;
   const original = solved.isCleaned ? decodePiece(piece, wide, source.space) : solved.base;
   const shown = shownOf(solved);
-  const full = solved.recovered?.free ?? null;
+  const full = recovered.free;
   const bright = brightnessOf(original);
-  const model = full ? blurOf(source, prescription, settings, wide, bright, brightnessOf(full), effort) : null;
-  const trusted = model !== null && (model.fitted === null || isTrusted(model.fitted, settings.noiseFloor[0]));
-  const reach = Math.ceil(Math.max(0, ...(model?.parts ?? []).map(({ psf }) => reachOf(psf))));
+  const model = blurOf(source, prescription, settings, wide, bright, brightnessOf(full), effort);
+  const trusted = model.fitted === null || isTrusted(model.fitted, settings.noiseFloor[0]);
+  const reach = Math.ceil(Math.max(0, ...model.parts.map(({ psf }) => reachOf(psf))));
   const inner = { ...tile, x: tile.x - wide.x, y: tile.y - wide.y };
   const audit = auditPlanes(
     {
       original,
       shown,
       full: trusted ? full : null,
-      cautious: trusted ? cautiousOf(source, prescription, settings, solved, piece, model.fitted, effort) : null,
-      blur: model?.parts ?? [],
+      cautious: trusted
+        ? cautiousOf(source, prescription, settings, solved, recovered, piece, model.fitted, effort)
+        : null,
+      blur: model.parts,
       blurPx: settings.blurSizePx,
       signal: prescription.reading?.measured.signal ?? USUAL_SIGNAL,
       noise: settings.noise,
       noiseFloor: settings.noiseFloor,
       clipped: clippedOver(piece, wide),
       bits,
-      alpha,
-      believed: solved.recovered!.believed,
+      alpha: seenAtWork(solved)!,
+      believed: recovered.believed,
       inFrame: insideFrame(wide, grow(wholeOf(source.frame), -reach)),
       lumaWeights: source.space.lumaWeights,
       toLinearSrgb: source.space.toLinearSrgb,
@@ -85,7 +89,7 @@ export function auditTile(
     tile,
     effort.kernels,
   );
-  return { ...audit, fitted: model?.fitted ?? null };
+  return { ...audit, fitted: model.fitted };
 }
 
 /** The fitted blur explains most of the change, or nearly every place: what it does not explain can then be told. */
@@ -121,7 +125,8 @@ function cautiousOf(
   source: RenderSource,
   prescription: Prescription,
   settings: RecoverySettings,
-  { wide, base, recovered }: SolvedTile,
+  { wide, base }: SolvedTile,
+  recovered: Recovered,
   piece: CodePiece,
   fitted: FittedBlur | null,
   effort: RecoveryEffort,
@@ -144,7 +149,7 @@ function cautiousOf(
     channels: [brightnessOf(base)],
     lumaWeights: [1],
     // What the recovery did not believe the cautious one need not look at again.
-    known: field ? knownOver(source, prescription, wide) : recovered!.believed,
+    known: field ? knownOver(source, prescription, wide) : recovered.believed,
     clipped: clippedOver(piece, wide),
     originX: wide.x,
     originY: wide.y,

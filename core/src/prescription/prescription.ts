@@ -11,6 +11,7 @@ export const PRESCRIPTION_VERSION = 1;
 export const MOST_TRIALS = 12;
 export const MOST_PROBES = 8;
 export const MOST_FACES = 20;
+export const MOST_MASKS = 12;
 /** The path of a long shake winds; discs and lines stay far below. */
 export const MOST_BLUR_PX = 200;
 
@@ -155,16 +156,9 @@ export interface SizePlace {
   readonly blurSizePx: number;
 }
 
-/** Everything done to one frame: pure data, replayable. */
-export interface Prescription {
-  readonly version: typeof PRESCRIPTION_VERSION;
-  /** Where to measure while there is no mask; null is the centre 50 %. */
-  readonly box: Box | null;
-  readonly reading: AcceptedReading | null;
-  /** Share of the removed noise mixed back, or null for no cleaning. */
-  readonly cleaning: { readonly detailKeptPercent: number } | null;
+/** What belongs to one mask: how it is recovered under, and how that was chosen. */
+export interface MaskPlan {
   readonly mask: Mask;
-  readonly probes: readonly Probe[];
   readonly trials: readonly Trial[];
   /** The trial that was chosen, as it was when chosen. */
   readonly recovery: (Recovery & { readonly trialId: string | null }) | null;
@@ -173,10 +167,24 @@ export interface Prescription {
   /** Which mask, cleaning and reading it said that of. */
   readonly auditKey?: string;
   readonly likeness?: readonly KeptLikeness[];
-  /** Faces whose likeness is judged. */
-  readonly faces?: readonly Face[];
   /** Answers to "Which is better?". */
   readonly comparisons?: readonly Comparison[];
+}
+
+/** Everything done to one frame: pure data, replayable. The mask at work and its plan stand in the prescription itself. */
+export interface Prescription extends MaskPlan {
+  readonly version: typeof PRESCRIPTION_VERSION;
+  /** Where to measure while there is no mask; null is the centre 50 %. */
+  readonly box: Box | null;
+  readonly reading: AcceptedReading | null;
+  /** Share of the removed noise mixed back, or null for no cleaning. */
+  readonly cleaning: { readonly detailKeptPercent: number } | null;
+  readonly probes: readonly Probe[];
+  /** Faces whose likeness is judged. */
+  readonly faces?: readonly Face[];
+  /** The other masks, the lowest first: under the mask at work, and over it. */
+  readonly masksBelow?: readonly MaskPlan[];
+  readonly masksAbove?: readonly MaskPlan[];
 }
 
 export function emptyPrescription(): Prescription {

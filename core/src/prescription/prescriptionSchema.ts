@@ -2,15 +2,15 @@ import { array, boolean, mixed, number, object, string, type ObjectSchema } from
 import { CoreError } from '../errors';
 import { FACE_PARTS, type FacePartName } from '../audit/face';
 import type { Verdict } from '../audit/limits';
-import { MOST_AREA_SIDE, unpackCoverage } from '../mask/area';
-import type { MaskOperation } from '../mask/maskOperation';
 import { PILES, type Pile } from '../read/pile';
 import { METHODS, type Method } from '../recover/blurModel';
 import { MOST_PATH_SIDE } from '../shake/storedPath';
+import { coordinate, finite, id, maskSchema, STRICT } from './maskSchema';
 import {
   MOST_BLUR_PX,
   MOST_COMPARISONS,
   MOST_FACES,
+  MOST_MASKS,
   MOST_PROBES,
   MOST_TRIALS,
   PRESCRIPTION_VERSION,
@@ -18,12 +18,10 @@ import {
   type Prescription,
 } from './prescription';
 
-const finite = () => number().required().test('finite', '${path} must be a finite number', Number.isFinite);
 const setting = (least: number, most: number) =>
   object({ value: finite().min(least).max(most), auto: boolean().required() })
     .noUnknown()
     .required();
-const coordinate = () => finite().min(-1e5).max(1e5);
 
 const methodOrNone = () =>
   mixed<Method>()
@@ -63,77 +61,7 @@ const recoveryShape = {
   path: path(),
 };
 
-const stroke = object({
-  kind: mixed<'stroke'>().oneOf(['stroke']).required(),
-  isOff: boolean().optional(),
-  mode: mixed<'add' | 'erase'>().oneOf(['add', 'erase']).required(),
-  sizePx: finite().min(0.5).max(20000),
-  featherPercent: finite().min(0).max(100),
-  opacityPercent: number().min(0).max(100).optional(),
-  points: array()
-    .of(coordinate())
-    .min(2)
-    .max(20000)
-    .test('pairs', '${path} must hold x and y in pairs', (points) => (points?.length ?? 0) % 2 === 0)
-    .required(),
-}).noUnknown();
-const area = object({
-  kind: mixed<'area'>().oneOf(['area']).required(),
-  isOff: boolean().optional(),
-  mode: mixed<'add' | 'erase'>().oneOf(['add', 'erase']).required(),
-  from: object({
-    kind: mixed<'subject'>().oneOf(['subject']).required(),
-    dabs: array()
-      .of(
-        object({
-          x: coordinate(),
-          y: coordinate(),
-          radius: finite().min(0.5).max(20000),
-          isSubject: boolean().required(),
-        })
-          .noUnknown()
-          .required(),
-      )
-      .max(500)
-      .required(),
-  })
-    .noUnknown()
-    .required(),
-  frameWidth: finite().integer().min(1).max(1e5),
-  frameHeight: finite().integer().min(1).max(1e5),
-  width: finite().integer().min(1).max(MOST_AREA_SIDE),
-  height: finite().integer().min(1).max(MOST_AREA_SIDE),
-  values: string().max(4e6).required(),
-  key: string().min(1).max(40).required(),
-})
-  .noUnknown()
-  .test(
-    'coverage',
-    '${path} does not hold its coverage',
-    (value) => unpackCoverage(value.values, value.width, value.height) !== null,
-  );
-const invert = object({
-  kind: mixed<'invert'>().oneOf(['invert']).required(),
-  isOff: boolean().optional(),
-}).noUnknown();
-
-const operation = mixed<MaskOperation>()
-  .required()
-  .test('operation', '${path} is not a mask operation', function (value) {
-    const kind = (value as { kind?: unknown } | undefined)?.kind;
-    const schema: { validateSync(v: unknown, o: object): unknown } | null =
-      kind === 'stroke' ? stroke : kind === 'invert' ? invert : kind === 'area' ? area : null;
-    if (!schema) return false;
-    try {
-      schema.validateSync(value, STRICT);
-      return true;
-    } catch (error) {
-      return this.createError({ message: `${this.path}: ${(error as Error).message}` });
-    }
-  });
-
 const box = object({ x: coordinate(), y: coordinate(), width: finite().min(1), height: finite().min(1) }).noUnknown();
-const id = () => string().min(1).max(60).required();
 
 const keptFigure = () =>
   object({
@@ -189,6 +117,43 @@ const keptLikeness = () =>
     hue: keptFigure(),
     structure: keptFigure(),
   })
+    .noUnknown()
+    .required();
+
+/** What a mask has of its own. */
+const planShape = () => ({
+  trials: array()
+    .of(
+      object({ id: id(), name: string().max(60).optional(), ...recoveryShape })
+        .noUnknown()
+        .required(),
+    )
+    .max(MOST_TRIALS)
+    .required(),
+  auditKey: string().max(40).optional(),
+  likeness: array()
+    .of(keptLikeness())
+    .max(MOST_FACES * FACE_PARTS.length)
+    .optional()
+    .default(undefined),
+  audit: array().of(keptAudit()).max(MOST_PROBES).optional().default(undefined),
+  comparisons: array()
+    .of(
+      object({ left: id(), right: id(), preferred: string().max(60).nullable().defined(), probe: id() })
+        .noUnknown()
+        .required(),
+    )
+    .max(MOST_COMPARISONS)
+    .optional()
+    .default(undefined),
+  recovery: object({ ...recoveryShape, trialId: string().max(60).nullable().defined() })
+    .noUnknown()
+    .nullable()
+    .defined()
+    .default(undefined),
+});
+const maskPlan = () =>
+  object({ mask: maskSchema(), ...planShape() })
     .noUnknown()
     .required();
 
@@ -256,14 +221,9 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
     .nullable()
     .defined()
     .default(undefined),
-  mask: object({
-    id: id(),
-    name: string().max(80).required(),
-    opacityPercent: finite().min(0).max(100),
-    operations: array().of(operation).max(5000).required(),
-  })
-    .noUnknown()
-    .required(),
+  mask: maskSchema(),
+  masksBelow: array().of(maskPlan()).max(MOST_MASKS).optional().default(undefined),
+  masksAbove: array().of(maskPlan()).max(MOST_MASKS).optional().default(undefined),
   probes: array()
     .of(
       object({
@@ -280,41 +240,11 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
     )
     .max(MOST_PROBES)
     .required(),
-  trials: array()
-    .of(
-      object({ id: id(), name: string().max(60).optional(), ...recoveryShape })
-        .noUnknown()
-        .required(),
-    )
-    .max(MOST_TRIALS)
-    .required(),
+  ...planShape(),
   faces: array().of(face()).max(MOST_FACES).optional().default(undefined),
-  auditKey: string().max(40).optional(),
-  likeness: array()
-    .of(keptLikeness())
-    .max(MOST_FACES * FACE_PARTS.length)
-    .optional()
-    .default(undefined),
-  audit: array().of(keptAudit()).max(MOST_PROBES).optional().default(undefined),
-  comparisons: array()
-    .of(
-      object({ left: id(), right: id(), preferred: string().max(60).nullable().defined(), probe: id() })
-        .noUnknown()
-        .required(),
-    )
-    .max(MOST_COMPARISONS)
-    .optional()
-    .default(undefined),
-  recovery: object({ ...recoveryShape, trialId: string().max(60).nullable().defined() })
-    .noUnknown()
-    .nullable()
-    .defined()
-    .default(undefined),
 })
   .noUnknown()
   .required() as unknown as ObjectSchema<Prescription>;
-
-const STRICT = { strict: true, abortEarly: true } as const;
 
 /** @throws CoreError PRESCRIPTION_INVALID with what is wrong and where. */
 export function checkPrescription(value: unknown): Prescription {

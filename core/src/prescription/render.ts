@@ -15,6 +15,7 @@ import {
   type RecoveryEffort,
   type RecoverySettings,
 } from '../recover/recover';
+import { plansOf } from './masks';
 import type { Prescription } from './prescription';
 import { fieldOf, recoverOverField } from './sizeField';
 
@@ -58,12 +59,17 @@ export function settingsOf(prescription: Prescription): RecoverySettings | null 
 
 /** How many px around a tile the prescription needs to see. */
 export function reachOfPrescription(prescription: Prescription, psf?: Psf): number {
-  const recovery = recoversAt(prescription) ? reachOfRecovery(widestOf(prescription)!, psf) : 0;
+  const recovery = Math.max(0, ...layersOf(prescription).map((layer) => reachOfLayer(layer, psf)));
   return recovery + (prescription.cleaning ? CLEAN_REACH : 0);
 }
 
-function recoversAt(prescription: Prescription): boolean {
-  return prescription.recovery !== null && prescription.recovery.amount.value > 0;
+function reachOfLayer(layer: Prescription, psf?: Psf): number {
+  return reachOfRecovery(widestOf(layer)!, psf);
+}
+
+/** The masks under which something is recovered, the lowest first, each at work in its turn. */
+function layersOf(prescription: Prescription): Prescription[] {
+  return plansOf(prescription).filter(({ recovery }) => recovery !== null && recovery.amount.value > 0);
 }
 
 /** The settings with the largest blur that holds anywhere. */
@@ -90,16 +96,24 @@ export function renderTile(
   return encodeTile(source, piece, tile, solveTile(source, prescription, piece, tile, effort));
 }
 
+/** What one mask does to a tile, over its wide surroundings. */
+export interface SolvedLayer {
+  readonly isAtWork: boolean;
+  /** Mask times opacity. */
+  readonly alpha: Plane;
+  /** Amount, 0..1. */
+  readonly share: number;
+  readonly recovered: Recovered;
+}
+
 /** A tile before it is made into codes. All planes in linear light. */
 export interface SolvedTile {
   /** The tile and what lies around it that the audit looks at; the planes below cover it. */
   readonly wide: Region;
   readonly base: readonly Plane[];
   readonly isCleaned: boolean;
-  /** Mask times opacity. */
-  readonly alpha: Plane;
-  readonly share: number;
-  readonly recovered: Recovered | null;
+  /** The lowest first; masks that do not touch the tile have none. */
+  readonly layers: readonly SolvedLayer[];
 }
 
 /** Null: nothing is done to this tile. */
@@ -110,50 +124,113 @@ export function solveTile(
   tile: Region,
   effort: RecoveryEffort,
 ): SolvedTile | null {
-  const settings = settingsOf(prescription);
-  const share = recoversAt(prescription) ? prescription.recovery!.amount.value / 100 : 0;
-  const recovers =
-    settings !== null && share > 0 && maskOver(source, prescription, tile).data.some((value) => value > 0);
-  if (!recovers && !prescription.cleaning) return null;
-
-  const margin = recovers ? auditMargin(prescription, source.psf) : 0;
+  const layers = layersOf(prescription).filter((layer) =>
+    maskOver(source, layer, tile).data.some((value) => value > 0),
+  );
+  if (layers.length === 0 && !prescription.cleaning) return null;
+  const margin = layers.length > 0 ? auditMargin(prescription, source.psf) : 0;
   const wide = grow(tile, margin);
-  const area = grow(tile, Math.max(margin, recovers ? reachOfPrescription(prescription, source.psf) : CLEAN_REACH));
-  let base = decodePiece(piece, area, source.space);
+  const areas = layers.map((layer) => grow(tile, Math.max(margin, reachOfLayer(layer, source.psf))));
+  const decoded = largest([...areas, grow(tile, layers.length > 0 ? margin : CLEAN_REACH)]);
+  let base = decodePiece(piece, decoded, source.space);
   if (prescription.cleaning) {
     const options = {
       noise: prescription.reading?.noise ?? QUIET.noise,
       detailKeptPercent: prescription.cleaning.detailKeptPercent,
     };
-    base = cleanChannels(base, options, area.x, area.y, effort.kernels);
+    base = cleanChannels(base, options, decoded.x, decoded.y, effort.kernels);
   }
-  const inner = { ...wide, x: wide.x - area.x, y: wide.y - area.y };
+  const within = (region: Region) => base.map((plane) => cropPlane(plane, placedIn(region, decoded)));
+  return {
+    wide,
+    base: within(wide),
+    isCleaned: prescription.cleaning !== null,
+    layers: layers.map((layer, i) => ({
+      isAtWork: layer === prescription,
+      ...solveLayer(source, layer, piece, areas[i], wide, within(areas[i]), effort),
+    })),
+  };
+}
+
+function solveLayer(
+  source: RenderSource,
+  layer: Prescription,
+  piece: CodePiece,
+  area: Region,
+  wide: Region,
+  base: Plane[],
+  effort: RecoveryEffort,
+): Omit<SolvedLayer, 'isAtWork'> {
+  const settings = settingsOf(layer)!;
   const input = {
     channels: base,
     lumaWeights: source.space.lumaWeights,
-    known: knownOver(source, prescription, area),
+    known: knownOver(source, layer, area),
     clipped: clippedOver(piece, area),
     originX: area.x,
     originY: area.y,
     psf: source.psf,
   };
+  const field = source.psf ? null : fieldOf(layer, settings);
   return {
-    wide,
-    base: base.map((plane) => cropPlane(plane, inner)),
-    isCleaned: prescription.cleaning !== null,
-    alpha: maskOver(source, prescription, wide),
-    share,
-    recovered: recovers
-      ? recoverOverField(input, settings, source.psf ? null : fieldOf(prescription, settings), inner, effort, recover)
-      : null,
+    alpha: maskOver(source, layer, wide),
+    share: layer.recovery!.amount.value / 100,
+    recovered: recoverOverField(input, settings, field, placedIn(wide, area), effort, recover),
   };
 }
 
-/** What is published: the base, and over it the answer as far as amount and mask say. */
-export function shownOf({ base, alpha, share, recovered }: SolvedTile): Plane[] {
-  const shown = base.map(copyPlane);
-  recovered?.answer.forEach((plane, c) => blend(shown[c], plane, alpha, share));
-  return shown;
+/** The same tile at another Amount of the mask at work: its answer needs not be found again. */
+export function atAmount(solved: SolvedTile, amount: number): SolvedTile {
+  const layers = solved.layers.map((layer) => (layer.isAtWork ? { ...layer, share: amount / 100 } : layer));
+  return { ...solved, layers };
+}
+
+/**
+ * What is published: each mask's answer over the base as far as its amount says, and over what lies below as far as the
+ * mask says. So the answer under mask i counts αᵢ·Π(1 − αⱼ) over all masks j above.
+ */
+export function shownOf({ base, layers }: SolvedTile): Plane[] {
+  return base.map((plane, c) => {
+    const out = copyPlane(plane);
+    const [shown, own] = [out.data, plane.data];
+    for (const { alpha, share, recovered } of layers) {
+      const [weight, answer] = [alpha.data, recovered.answer[c].data];
+      for (let i = 0; i < shown.length; i++) {
+        shown[i] += weight[i] * (own[i] + share * (answer[i] - own[i]) - shown[i]);
+      }
+    }
+    return out;
+  });
+}
+
+/** 1 − Π(1 − α): how far any mask reaches. */
+function reachedBy({ wide, layers }: SolvedTile): Plane {
+  if (layers.length === 1) return layers[0].alpha;
+  const out = createPlane(wide.width, wide.height);
+  for (const { alpha } of layers) {
+    for (let i = 0; i < out.data.length; i++) out.data[i] = 1 - (1 - out.data[i]) * (1 - alpha.data[i]);
+  }
+  return out;
+}
+
+/** How far the mask at work shows through those above it. */
+export function seenAtWork({ layers }: SolvedTile): Plane | null {
+  const at = layers.findIndex((layer) => layer.isAtWork);
+  if (at < 0) return null;
+  return layers
+    .slice(at + 1)
+    .reduce(
+      (seen, { alpha }) => ({ ...seen, data: seen.data.map((value, i) => value * (1 - alpha.data[i])) }),
+      layers[at].alpha,
+    );
+}
+
+function largest(areas: readonly Region[]): Region {
+  return areas.reduce((a, b) => (a.width >= b.width ? a : b));
+}
+
+function placedIn(region: Region, outer: Region): Region {
+  return { ...region, x: region.x - outer.x, y: region.y - outer.y };
 }
 
 export function encodeTile(
@@ -169,7 +246,7 @@ export function encodeTile(
     shownOf(solved).map((plane) => cropPlane(plane, inner)),
     source.space,
   );
-  if (!solved.isCleaned) keepUntouched(codes, original, cropPlane(solved.alpha, inner), piece.channels);
+  if (!solved.isCleaned) keepUntouched(codes, original, cropPlane(reachedBy(solved), inner), piece.channels);
   return { codes, changed: true };
 }
 
@@ -188,9 +265,13 @@ const FITTED_MARGIN = 40;
 export function tilesToRender(prescription: Prescription, frame: Size): Region[] {
   const tiles = tilesTouching(wholeOf(frame), frame);
   if (prescription.cleaning) return tiles;
-  if (!prescription.recovery || prescription.recovery.amount.value === 0) return [];
-  if (!hasMask(prescription)) return tiles;
-  return tiles.filter((tile) => drawMask(prescription.mask.operations, tile).data.some((value) => value > 0));
+  const layers = layersOf(prescription);
+  return tiles.filter((tile) =>
+    layers.some((layer) => {
+      if (coversAll(layer)) return true;
+      return drawMask(layer.mask.operations, tile).data.some((value) => value > 0);
+    }),
+  );
 }
 
 function copyCodes({ region, channels, codes }: CodePiece, tile: Region): Uint16Array {
@@ -202,9 +283,9 @@ function copyCodes({ region, channels, codes }: CodePiece, tile: Region): Uint16
   return out;
 }
 
-/** Whether the prescription has a mask at all; without one the whole frame is recovered. */
-export function hasMask(prescription: Prescription): boolean {
-  return prescription.mask.operations.length > 0;
+/** Without any mask the whole frame is recovered; beside others an empty mask covers nothing. */
+function coversAll({ mask, masksBelow, masksAbove }: Prescription): boolean {
+  return mask.operations.length === 0 && !masksBelow?.length && !masksAbove?.length;
 }
 
 export function maskOver(source: RenderSource, prescription: Prescription, region: Region): Plane {
@@ -215,9 +296,9 @@ export function maskOver(source: RenderSource, prescription: Prescription, regio
 
 function coverageOver(source: RenderSource, prescription: Prescription, region: Region): Plane {
   if (source.mask) return cropPlane(source.mask, region);
-  return hasMask(prescription)
-    ? drawMask(prescription.mask.operations, region)
-    : filledPlane(region.width, region.height, 1);
+  return coversAll(prescription)
+    ? filledPlane(region.width, region.height, 1)
+    : drawMask(prescription.mask.operations, region);
 }
 
 /** 1 where a sample lies in the frame and under the mask: only there the solver believes what it sees. */
@@ -246,12 +327,6 @@ export function clippedOver(piece: CodePiece, area: Region): Uint8Array {
     }
   }
   return clipped;
-}
-
-function blend(base: Plane, answer: Plane, alpha: Plane, share: number): void {
-  for (let i = 0; i < base.data.length; i++) {
-    base.data[i] += share * alpha.data[i] * (answer.data[i] - base.data[i]);
-  }
 }
 
 function keepUntouched(codes: Uint16Array, original: Uint16Array, alpha: Plane, channels: number): void {

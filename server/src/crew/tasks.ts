@@ -61,6 +61,17 @@ export interface MaskTask {
   readonly height: number;
   readonly operations: readonly MaskOperation[];
   readonly bits: 8 | 16;
+  readonly format: 'png' | 'tiff';
+}
+
+export interface MaskFileTask {
+  readonly kind: 'mask-file';
+  readonly path: string;
+  /** The file's own. */
+  readonly name: string;
+  /** Of the frame. */
+  readonly width: number;
+  readonly height: number;
 }
 
 export interface TonesTask {
@@ -93,4 +104,5 @@ export type Task =
   | CopyTask
   | InspectTask
   | ViewTask
-  | MaskTask;
+  | MaskTask
+  | MaskFileTask;

@@ -1,5 +1,6 @@
 import { stat } from 'node:fs/promises';
 import {
+  areaOperation,
   centreBox,
   boundsOfMask,
   clippedOver,
@@ -8,6 +9,7 @@ import {
   drawMask,
   FINAL_EFFORT,
   grow,
+  keptCoverage,
   reachOfPrescription,
   renderTile,
   takeReading,
@@ -15,6 +17,7 @@ import {
   tonesOf,
   wholeOf,
   filledPlane,
+  type AreaOperation,
   type Region,
 } from '@vitrocept/core';
 import {
@@ -23,14 +26,15 @@ import {
   encodeCopy,
   ensureSamples,
   inspectPicture,
-  maskPng,
+  encodeMask,
   nodeKernels,
   placeTile,
   readCodes,
+  readGreyPlane,
   viewJpeg,
   writeAtomically,
 } from '@vitrocept/files';
-import type { AlignTask, EncodeTask, InspectTask, MaskTask, ReadingTask, Task, TileTask } from './tasks';
+import type { AlignTask, EncodeTask, InspectTask, MaskFileTask, MaskTask, ReadingTask, Task, TileTask } from './tasks';
 
 /** Runs one task in a worker thread. Known refusals come back as values: errors lose their code between threads. */
 export default async function work(task: Task): Promise<unknown> {
@@ -52,6 +56,8 @@ function perform(task: Task): unknown {
       return viewJpeg(task.path, task.side);
     case 'mask':
       return wholeMask(task);
+    case 'mask-file':
+      return maskFromFile(task);
     case 'tones':
       return readCodes(task.file, wholeOf(task.file)).then(tonesOf);
     case 'clipping':
@@ -70,9 +76,21 @@ function perform(task: Task): unknown {
 }
 
 /** Without operations the whole frame is meant. */
-function wholeMask({ width, height, operations, bits }: MaskTask): Promise<Uint8Array> {
+function wholeMask({ width, height, operations, bits, format }: MaskTask): Promise<Uint8Array> {
   const mask = operations.length > 0 ? drawMask(operations, wholeOf({ width, height })) : filledPlane(width, height, 1);
-  return maskPng(mask, bits);
+  return encodeMask(mask, bits, format);
+}
+
+/** A mask made elsewhere, as an area. */
+async function maskFromFile({ path, name, width, height }: MaskFileTask): Promise<AreaOperation> {
+  const plane = await readGreyPlane(path, 'mask');
+  if (plane.width !== width || plane.height !== height) {
+    throw new CoreError(
+      'MASK_SIZE',
+      `The mask has ${plane.width} × ${plane.height} px, the frame ${width} × ${height} px; they must be the same.`,
+    );
+  }
+  return areaOperation(keptCoverage(plane), { width, height }, 'add', { kind: 'file', name });
 }
 
 async function alignOne({ original, version, samples }: AlignTask) {

@@ -11,9 +11,6 @@ import { idParams, regionQuery, STRICT, whole } from './schemas';
 import { frameSummary } from './views';
 
 const viewQuery = object({ side: whole(64, 6144) }).noUnknown();
-const maskQuery = object({
-  bits: number<8 | 16>().oneOf([8, 16]).default(16).required(),
-}).noUnknown();
 const readingBody = object({
   box: object({
     x: number().required(),
@@ -69,21 +66,6 @@ export function frameRoutes(app: FastifyInstance, services: Services): void {
     const { side } = viewQuery.validateSync(request.query);
     const png = await crew.run<Uint8Array>({ kind: 'clipping', file, side });
     return reply.header('cache-control', FOR_GOOD).type('image/png').send(Buffer.from(png));
-  });
-
-  /** The saved mask at the frame's size, to be used elsewhere or given to the command line. */
-  app.get('/api/frames/:id/mask.png', async (request, reply) => {
-    const frame = frameOf(request.params);
-    const { bits } = maskQuery.validateSync(request.query);
-    const { operations } = stores.prescriptions.get(frame.id).prescription.mask;
-    const { width, height } = frame;
-    const png = await crew.run<Uint8Array>({ kind: 'mask', width, height, operations, bits });
-    const name = `${frame.name.replace(/\.[^.]+$/, '')}-mask.png`;
-    return reply
-      .header('content-disposition', `attachment; filename*=UTF-8''${encodeURIComponent(name)}`)
-      .header('cache-control', 'no-store')
-      .type('image/png')
-      .send(Buffer.from(png));
   });
 
   app.get('/api/frames/:id/profile', async (request, reply) => {

@@ -1,22 +1,14 @@
-import { contours, geoPath } from 'd3';
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
-import {
-  MOST_PROBES,
-  regionOfProbe,
-  wholeOf,
-  type Prescription,
-  type Probe,
-  type ProbeProposal,
-} from '@vitrocept/core';
+import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { MOST_PROBES, regionOfProbe, type Prescription, type Probe, type ProbeProposal } from '@vitrocept/core';
 import { PROPOSAL_NAMES } from '../words';
 import { ProbeLine } from './ProbeLine';
 import type { FrameDetail } from '../api/queries';
 import { useFrameStore } from '../stores/frameStore';
 import { tileEngine } from '../surfaces/tileEngine';
+import { useMaskOutline } from '../surfaces/useMaskOutline';
 
 const WIDTH = 262;
 const MOST_HEIGHT = 200;
-const MASK_SIDE = 320;
 
 interface OverviewProps {
   readonly frame: FrameDetail;
@@ -33,7 +25,7 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
   const height = Math.round(frame.height * scale);
   const map = useRef<SVGSVGElement>(null);
   const dragged = useRef<string | null>(null);
-  const outline = useMaskOutline(frame, prescription);
+  const outline = useMaskOutline(frame, prescription.mask.operations);
   const [proposals, setProposals] = useState<readonly ProbeProposal[] | 'looking' | null>(null);
   const [shown, setShown] = useState<ProbeProposal | null>(null);
   const [pickedId, setPickedId] = useState<string | null>(null);
@@ -203,28 +195,4 @@ function within({ width, height }: FrameDetail, x: number, y: number) {
     x: Math.min(width - 1, Math.max(0, Math.round(x))),
     y: Math.min(height - 1, Math.max(0, Math.round(y))),
   };
-}
-
-function useMaskOutline(frame: FrameDetail, { mask }: Prescription) {
-  const [drawn, setDrawn] = useState<{ width: number; height: number; values: Float32Array } | null>(null);
-  const { operations } = mask;
-  useEffect(() => {
-    if (operations.length === 0) {
-      setDrawn(null);
-      return;
-    }
-    let isCurrent = true;
-    const scale = MASK_SIDE / Math.max(frame.width, frame.height);
-    void tileEngine
-      .drawMask({ operations, region: wholeOf(frame), scale })
-      .then((result) => isCurrent && setDrawn(result));
-    return () => {
-      isCurrent = false;
-    };
-  }, [operations, frame]);
-  return useMemo(() => {
-    if (!drawn) return null;
-    const [ring] = contours().size([drawn.width, drawn.height]).thresholds([0.5])(Array.from(drawn.values));
-    return { width: drawn.width, height: drawn.height, path: geoPath()(ring) ?? '' };
-  }, [drawn]);
 }

@@ -1,5 +1,5 @@
 import { NavLink } from 'react-router';
-import { keyOfOperations, type Prescription } from '@vitrocept/core';
+import { isRecovered, keyOfOperations, plansOf, type Prescription } from '@vitrocept/core';
 
 type StepState = 'done' | 'open' | 'stale';
 
@@ -20,9 +20,9 @@ function stateOf(step: (typeof STEPS)[number][0], prescription: Prescription, is
     case 'measure':
       return isReadingStale(prescription) ? 'stale' : prescription.reading ? 'done' : 'open';
     case 'mask':
-      return prescription.mask.operations.length > 0 ? 'done' : 'open';
+      return plansOf(prescription).some(({ mask }) => mask.operations.length > 0) ? 'done' : 'open';
     case 'trials':
-      return prescription.recovery ? 'done' : 'open';
+      return isRecovered(prescription) ? 'done' : 'open';
     case 'hand-over':
       return isRendered ? 'done' : 'open';
   }

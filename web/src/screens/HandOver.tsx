@@ -1,7 +1,7 @@
-import { useState } from 'react';
+import { Fragment, useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import { Link } from 'react-router';
-import { isBlurMethod, worstOf } from '@vitrocept/core';
+import { isBlurMethod, plansOf, worstOf, type Recovery } from '@vitrocept/core';
 import { useRenders, useStartRender } from '../api/queries';
 import { RenderCard } from '../parts/RenderCard';
 import { SettingSlider } from '../parts/SettingSlider';
@@ -29,28 +29,27 @@ export function HandOver() {
   const start = useStartRender();
   const [format, setFormat] = useState<Format>('tiff16');
   const [quality, setQuality] = useState(92);
-  const { recovery, mask } = prescription;
+  const plans = plansOf(prescription);
+  const recovered = plans.filter(({ recovery }) => recovery !== null);
   const own = renders?.filter((job) => job.frameId === frame.id) ?? [];
-  const hasMask = mask.operations.length > 0;
+  const hasMask = plans.length > 1 || prescription.mask.operations.length > 0;
 
   return (
     <>
       <div className="stage hand-over">
         <section className="card-plain" aria-label="What will be done">
           <h2>What will be done</h2>
-          {recovery ? (
+          {recovered.length > 0 ? (
             <dl className="facts wide">
-              <dt>Recovery</dt>
-              <dd>
-                {METHOD_NAMES[recovery.method]}, amount {recovery.amount.value.toFixed(0)} ·{' '}
-                {!isBlurMethod(recovery.method)
-                  ? `${recovery.blurSizePx.value.toFixed(1)} px`
-                  : causeSentence(recovery.method, recovery.blurSizePx.value, recovery.directionDeg.value).split(
-                      ', ',
-                    )[1]}
-              </dd>
-              <dt>Where</dt>
-              <dd>{hasMask ? `under mask “${mask.name}” at ${mask.opacityPercent} %` : 'the whole frame'}</dd>
+              {recovered.map(({ mask, recovery }) => (
+                <Fragment key={mask.id}>
+                  <dt>{recovered.length > 1 ? mask.name : 'Recovery'}</dt>
+                  <dd>
+                    {recoverySentence(recovery!)}{' '}
+                    {hasMask ? `under mask “${mask.name}” at ${mask.opacityPercent} %` : 'over the whole frame'}
+                  </dd>
+                </Fragment>
+              ))}
               {(prescription.audit?.length || prescription.likeness?.length) && (
                 <>
                   <dt>Audit</dt>
@@ -158,6 +157,13 @@ export function HandOver() {
       </section>
     </>
   );
+}
+
+function recoverySentence({ method, amount, blurSizePx, directionDeg }: Recovery): string {
+  const size = isBlurMethod(method)
+    ? causeSentence(method, blurSizePx.value, directionDeg.value).split(', ')[1]
+    : `${blurSizePx.value.toFixed(1)} px`;
+  return `${METHOD_NAMES[method]}, amount ${amount.value.toFixed(0)} · ${size}`;
 }
 
 /** What is promised of the pixels outside the mask, in the chosen format. */

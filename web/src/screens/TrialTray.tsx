@@ -1,6 +1,15 @@
 import type { ReactNode } from 'react';
 import Button from 'react-bootstrap/Button';
-import { automaticRecovery, METHODS, type Method, type Prescription, type Recovery, type Trial } from '@vitrocept/core';
+import {
+  automaticRecovery,
+  METHODS,
+  type Method,
+  type Prescription,
+  type Recovery,
+  type Trial,
+  plansOf,
+  workOn,
+} from '@vitrocept/core';
 import { SettingSlider } from '../parts/SettingSlider';
 import { useFrameStore } from '../stores/frameStore';
 import { useWallStore } from '../stores/wallStore';
@@ -54,8 +63,7 @@ export function TrialTray({
   const letter = trialLetter(index);
   const stepped = steppedSetting(prescription.trials, trial.id);
   const isChosen = prescription.recovery?.trialId === trial.id && !differsFromChoice(prescription, trial);
-  const maskName =
-    prescription.mask.operations.length > 0 ? `under mask “${prescription.mask.name}”` : 'over the whole frame';
+  const masks = plansOf(prescription).map(({ mask }) => mask);
 
   return (
     <>
@@ -89,7 +97,26 @@ export function TrialTray({
             change((old) => renameTrial(old, trial.id, value), `name ${trial.id}`);
           }}
         />
-        <span className="text-soft">{maskName}</span>
+        {masks.length > 1 ? (
+          <label className="text-soft">
+            under mask{' '}
+            <select
+              aria-label="Mask whose trials these are"
+              value={prescription.mask.id}
+              onChange={({ target }) => change((old) => workOn(old, target.value))}
+            >
+              {masks.map(({ id, name }) => (
+                <option key={id} value={id}>
+                  {name}
+                </option>
+              ))}
+            </select>
+          </label>
+        ) : (
+          <span className="text-soft">
+            {masks[0].operations.length > 0 ? `under mask “${masks[0].name}”` : 'over the whole frame'}
+          </span>
+        )}
         {maskAudit}
         <div className="tray-buttons">
           <Button size="sm" variant="outline-primary" onClick={() => set(automatic, '')}>

@@ -57,7 +57,10 @@ export function Trials() {
   // Only these parts change pixels: a moved probe or another choice leaves every column as it is.
   const columns = useMemo(() => {
     const base = { ...useFrameStore.getState().prescription!, reading, mask, cleaning };
-    return { original: { ...base, recovery: null }, trials: trials.map((trial) => tried(base, trial)) };
+    return {
+      original: { ...base, recovery: null, masksBelow: [], masksAbove: [] },
+      trials: trials.map((trial) => tried(base, trial)),
+    };
   }, [reading, mask, cleaning, trials]);
   const { data: versions = NO_VERSIONS } = useVersions(frame.id);
   const outside = useMemo(

@@ -1,25 +1,55 @@
 import { create } from 'zustand';
+import type { CombineMode, Handles } from '@vitrocept/core';
 
 export type MaskView = 'tracing' | 'contours' | 'mask' | 'picture';
-/** Painting, or pointing at what is the subject and what is not. */
-export type BrushMode = 'add' | 'erase' | 'subject' | 'not-subject';
+export const MASK_TOOLS = ['subject', 'brush', 'ranges', 'shapes', 'edge', 'faces', 'whole'] as const;
+export type MaskTool = (typeof MASK_TOOLS)[number];
+export type RangeKind = 'tone' | 'focus' | 'colour';
+export type ShapeKind = 'radial' | 'linear';
 
-interface BrushState {
-  readonly mode: BrushMode;
+interface BrushSettings {
+  readonly tool: MaskTool;
+  readonly brush: 'add' | 'erase';
+  readonly dab: 'this' | 'not-this';
   /** Diameter, px of the frame. */
   readonly sizePx: number;
   readonly featherPercent: number;
   /** Of one stroke. */
   readonly opacityPercent: number;
+  readonly followsEdges: boolean;
+  readonly range: RangeKind;
+  readonly bands: { readonly tone: Handles; readonly focus: Handles };
+  /** ΔE00. */
+  readonly tolerance: number;
+  readonly shape: ShapeKind;
+  readonly shapeFeatherPercent: number;
+  /** How ranges and shapes join what is there. */
+  readonly combine: CombineMode;
   readonly view: MaskView;
-  set(change: Partial<Pick<BrushState, 'mode' | 'sizePx' | 'featherPercent' | 'opacityPercent' | 'view'>>): void;
+  /** Place in the mask's list of the act that is being adjusted. */
+  readonly selected: number | null;
 }
 
+interface BrushState extends BrushSettings {
+  set(change: Partial<BrushSettings>): void;
+}
+
+/** The hand on the mask: which tool it holds, and how that is set. */
 export const useBrushStore = create<BrushState>()((set) => ({
-  mode: 'add',
+  tool: 'subject',
+  brush: 'add',
+  dab: 'this',
   sizePx: 160,
   featherPercent: 30,
   opacityPercent: 100,
+  followsEdges: false,
+  range: 'tone',
+  bands: { tone: [0.05, 0.2, 0.7, 0.9], focus: [0.4, 0.6, 1, 1] },
+  tolerance: 15,
+  shape: 'radial',
+  shapeFeatherPercent: 50,
+  combine: 'add',
   view: 'tracing',
+  selected: null,
   set: (change) => set(change),
 }));

@@ -18,6 +18,8 @@ export interface SurfacePointer {
   readonly x: number;
   readonly y: number;
   readonly isShiftDown: boolean;
+  /** Of a pen, 0..1; null where the pointer knows none. */
+  readonly pressure: number | null;
 }
 
 interface FrameSurfaceProps {
@@ -112,6 +114,7 @@ export function FrameSurface({ frame, label, cursor, onPointer, overlay }: Frame
     onPointer?.({
       kind,
       isShiftDown: event.evt.shiftKey,
+      pressure: event.evt.pointerType === 'pen' ? event.evt.pressure : null,
       x: at ? (at.x - shown.x) / shown.scale - 0.5 : 0,
       y: at ? (at.y - shown.y) / shown.scale - 0.5 : 0,
     });

@@ -1,4 +1,4 @@
-import { brushProfile, distanceToSegment } from '@vitrocept/core';
+import { combine, coverSegment } from '@vitrocept/core';
 
 export interface Rect {
   readonly x: number;
@@ -21,7 +21,7 @@ interface Brush {
 export class MaskPainter {
   private stroke: Float32Array | null = null;
   private brush: Brush | null = null;
-  private last: { x: number; y: number } | null = null;
+  private last: { x: number; y: number; pressure: number } | null = null;
 
   constructor(
     readonly width: number,
@@ -31,37 +31,31 @@ export class MaskPainter {
     private base: Float32Array,
   ) {}
 
-  begin(brush: Brush, x: number, y: number): Rect | null {
+  begin(brush: Brush, x: number, y: number, pressure = 1): Rect | null {
     this.brush = brush;
     this.stroke = new Float32Array(this.base.length);
-    this.last = { x, y };
-    return this.extend(x, y);
+    this.last = { x, y, pressure };
+    return this.extend(x, y, pressure);
   }
 
   /** Draws on to a place of the frame; returns what changed. */
-  extend(x: number, y: number): Rect | null {
+  extend(x: number, y: number, pressure = 1): Rect | null {
     const { brush, stroke, last, scale } = this;
     if (!brush || !stroke || !last) return null;
-    this.last = { x, y };
+    this.last = { x, y, pressure };
     const [x0, y0, x1, y1] = [last.x, last.y, x, y].map((value) => (value + 0.5) * scale - 0.5);
     const radius = (brush.sizePx / 2) * scale;
-    const left = Math.max(0, Math.floor(Math.min(x0, x1) - radius - 1));
-    const top = Math.max(0, Math.floor(Math.min(y0, y1) - radius - 1));
-    const right = Math.min(this.width, Math.ceil(Math.max(x0, x1) + radius + 2));
-    const bottom = Math.min(this.height, Math.ceil(Math.max(y0, y1) + radius + 2));
-    if (right <= left || bottom <= top) return null;
-    for (let row = top; row < bottom; row++) {
-      for (let column = left; column < right; column++) {
-        const c = brushProfile(distanceToSegment(column, row, x0, y0, x1, y1), radius, brush.featherPercent, 1);
-        const at = row * this.width + column;
-        if (c > stroke[at]) stroke[at] = c;
-      }
-    }
-    return { x: left, y: top, width: right - left, height: bottom - top };
+    const segment = { x0, y0, x1, y1, radius0: radius * last.pressure, radius1: radius * pressure };
+    return coverSegment(stroke, this.width, this.height, segment, brush.featherPercent);
   }
 
   end(): void {
     if (this.stroke) this.base = Float32Array.from(this.base, (_, i) => this.valueAt(i));
+    this.cancel();
+  }
+
+  /** Drops the stroke that is being drawn. */
+  cancel(): void {
     this.stroke = null;
     this.brush = null;
     this.last = null;
@@ -69,7 +63,6 @@ export class MaskPainter {
 
   valueAt(i: number): number {
     const c = this.stroke && this.brush ? (this.stroke[i] * this.brush.opacityPercent) / 100 : 0;
-    if (c === 0) return this.base[i];
-    return this.brush?.mode === 'erase' ? this.base[i] * (1 - c) : 1 - (1 - this.base[i]) * (1 - c);
+    return c === 0 ? this.base[i] : combine(this.base[i], c, this.brush!.mode);
   }
 }

@@ -1,9 +1,10 @@
 import {
   TilePool,
+  type AreaJob,
+  type ColourJob,
   type FacePartJob,
   type MaskJob,
   type ProposeJob,
-  type SubjectJob,
   type ShownTile,
   type WantedTile,
 } from '@vitrocept/workers';
@@ -79,8 +80,12 @@ class TileEngine {
     return this.pool.proposeProbes(job);
   }
 
-  findSubject(job: SubjectJob) {
-    return this.pool.findSubject(job);
+  makeArea(job: AreaJob) {
+    return this.pool.makeArea(job);
+  }
+
+  pickColour(job: ColourJob) {
+    return this.pool.pickColour(job);
   }
 
   judgeFacePart(job: FacePartJob) {

@@ -3,11 +3,13 @@ import {
   contentKey,
   DRAFT_TILE_PX,
   grow,
+  isRecovered,
   keyOfOperations,
   operationsNear,
   reachOfPrescription,
   TILE_PX,
   tilesTouching,
+  type MaskPlan,
   type Prescription,
   type Region,
 } from '@vitrocept/core';
@@ -38,23 +40,31 @@ const plans = new WeakMap<Prescription, Map<string, TilePlan>>();
 
 /** Only what changes the tile's pixels goes into the key: a dab elsewhere or another name redraws nothing. */
 function planOf(prescription: Prescription, tile: Region): TilePlan {
-  const { reading, cleaning, mask, recovery } = prescription;
-  if (!recovery) return { prescription, key: 'original' };
+  const { reading, cleaning, mask, recovery, masksBelow = [], masksAbove = [] } = prescription;
+  if (!isRecovered(prescription)) return { prescription, key: 'original' };
   const place = `${tile.x} ${tile.y} ${tile.width} ${tile.height}`;
   const known = plans.get(prescription) ?? new Map<string, TilePlan>();
   plans.set(prescription, known);
   const found = known.get(place);
   if (found) return found;
   const reach = Math.max(reachOfPrescription(prescription), auditMargin(prescription));
-  const near = { ...mask, operations: operationsNear(mask.operations, grow(tile, reach)) };
+  const nearer = <P extends Pick<MaskPlan, 'mask'>>(plan: P): P => ({
+    ...plan,
+    mask: { ...plan.mask, operations: operationsNear(plan.mask.operations, grow(tile, reach)) },
+  });
+  const [own, below, above] = [nearer({ mask }), masksBelow.map(nearer), masksAbove.map(nearer)];
+  const keyOf = (near: MaskPlan['mask'], by: MaskPlan['recovery']) => [
+    keyOfOperations(near.operations),
+    near.opacityPercent,
+    by && { ...by, trialId: null },
+  ];
   const plan = {
-    prescription: { ...prescription, mask: near },
+    prescription: { ...prescription, ...own, masksBelow: below, masksAbove: above },
     key: contentKey([
       reading,
       cleaning,
-      keyOfOperations(near.operations),
-      near.opacityPercent,
-      { ...recovery, trialId: null },
+      keyOf(own.mask, recovery),
+      [below, above].map((plans) => plans.map((other) => keyOf(other.mask, other.recovery))),
     ]),
   };
   known.set(place, plan);

@@ -1,0 +1,148 @@
+import { useEffect, useRef, useState } from 'react';
+import Button from 'react-bootstrap/Button';
+import { unpackCoverage, type AreaWish, type Handles, type MaskOperation } from '@vitrocept/core';
+import type { FrameDetail } from '../../api/queries';
+import { SettingSlider } from '../../parts/SettingSlider';
+import { TrapezoidChart } from '../../parts/TrapezoidChart';
+import { useBrushStore, type RangeKind } from '../../stores/brushStore';
+import { tileEngine } from '../../surfaces/tileEngine';
+import { Choice, CombineChoice } from './Choice';
+import type { Areas } from './useAreas';
+
+const KINDS: readonly (readonly [RangeKind, string])[] = [
+  ['tone', 'Tone band'],
+  ['focus', 'Focus range'],
+  ['colour', 'Colour'],
+];
+const HINTS: Record<RangeKind, string> = {
+  tone: 'From dark to light: what lies under the trapezoid.',
+  focus: 'From the softest place to the sharpest: keep only what was nearly in focus.',
+  colour: 'Press on a colour in the picture.',
+};
+/** While handles move the area is made again this long after the last move. */
+const SETTLE_MS = 120;
+const BINS = 64;
+
+/** The operation that is being adjusted, if it is a range of this kind. */
+export function selectedRange(operations: readonly MaskOperation[], selected: number | null, kind: RangeKind) {
+  const operation = selected === null ? undefined : operations[selected];
+  return operation?.kind === 'area' && operation.from.kind === kind ? operation : null;
+}
+
+/** Tone, focus and colour as masks. */
+export function RangeTool({
+  frame,
+  operations,
+  areas,
+}: {
+  frame: FrameDetail;
+  operations: readonly MaskOperation[];
+  areas: Areas;
+}) {
+  const { range, bands, tolerance, combine, selected, set } = useBrushStore();
+  const own = selectedRange(operations, selected, range);
+  const counts = useCounts(frame, range);
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  useEffect(() => () => clearTimeout(timer.current), []);
+
+  const adjust = (wish: AreaWish) => {
+    if (!own || selected === null) return;
+    clearTimeout(timer.current);
+    timer.current = setTimeout(() => void areas.replace(selected, wish, own.mode), SETTLE_MS);
+  };
+  const band = range === 'colour' ? null : bands[range];
+  const onBand = (next: Handles) => {
+    if (range === 'colour') return;
+    set({ bands: { ...bands, [range]: next } });
+    adjust({ kind: range, band: next });
+  };
+  const add = () => {
+    if (range !== 'colour') void areas.add({ kind: range, band: bands[range] }, combine, (at) => set({ selected: at }));
+  };
+
+  return (
+    <>
+      <div className="tray-block">
+        <Choice name="Range" options={KINDS} value={range} onChange={(kind) => set({ range: kind, selected: null })} />
+        <CombineChoice
+          value={own?.mode ?? combine}
+          onChange={(mode) => {
+            set({ combine: mode });
+            if (own && selected !== null && own.from.kind !== 'edges' && own.from.kind !== 'holes') {
+              void areas.replace(selected, own.from as AreaWish, mode);
+            }
+          }}
+        />
+        <p className="hint">{HINTS[range]}</p>
+      </div>
+      {band && (
+        <div className="tray-block">
+          <TrapezoidChart
+            label={range === 'tone' ? 'Tone band' : 'Focus range'}
+            counts={counts}
+            band={band}
+            onChange={onBand}
+          />
+          <div className="tray-buttons">
+            {own ? (
+              <span className="text-soft">adjusting {selected! + 1}; </span>
+            ) : (
+              <Button size="sm" onClick={add}>
+                {combine === 'add' ? 'Add' : combine === 'erase' ? 'Take away' : 'Keep only'} this{' '}
+                {range === 'tone' ? 'band' : 'range'}
+              </Button>
+            )}
+            {own && (
+              <button type="button" className="link-button" onClick={() => set({ selected: null })}>
+                make another
+              </button>
+            )}
+          </div>
+        </div>
+      )}
+      {range === 'colour' && (
+        <div className="mask-sliders">
+          <SettingSlider
+            name="Tolerance"
+            unit="ΔE"
+            value={tolerance}
+            least={2}
+            most={60}
+            step={1}
+            onChange={(next) => {
+              set({ tolerance: next });
+              if (own?.from.kind === 'colour') adjust({ ...own.from, tolerance: next });
+            }}
+            help="How different a colour may be and still belong (CIEDE2000); half of it belongs wholly"
+          />
+        </div>
+      )}
+    </>
+  );
+}
+
+/** How often each tone, or each degree of sharpness, occurs in the frame. */
+function useCounts(frame: FrameDetail, range: RangeKind): readonly number[] | null {
+  const [counts, setCounts] = useState<{ key: string; bins: readonly number[] } | null>(null);
+  const key = `${frame.id} ${range}`;
+  useEffect(() => {
+    if (range === 'colour') return;
+    let isCurrent = true;
+    // A ramp from 0 to 1 gives the measured value itself as coverage.
+    const wish: AreaWish = { kind: range, band: [0, 1, 1.5, 2] };
+    void tileEngine
+      .makeArea({ frame, mode: 'add', wish })
+      .then(({ values, width, height }) => {
+        const bins = new Array<number>(BINS).fill(0);
+        for (const value of unpackCoverage(values, width, height)?.data ?? []) {
+          bins[Math.min(BINS - 1, Math.round(value * (BINS - 1)))]++;
+        }
+        if (isCurrent) setCounts({ key, bins });
+      })
+      .catch(() => undefined);
+    return () => {
+      isCurrent = false;
+    };
+  }, [frame, range, key]);
+  return counts?.key === key ? counts.bins : null;
+}

@@ -1,0 +1,55 @@
+import type Konva from 'konva';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { wholeOf, type MaskOperation } from '@vitrocept/core';
+import type { FrameDetail } from '../../api/queries';
+import { useBrushStore } from '../../stores/brushStore';
+import { MaskPainter, type Rect } from '../../surfaces/MaskPainter';
+import { tileEngine } from '../../surfaces/tileEngine';
+import { paintVeil } from '../../surfaces/veil';
+
+const VEIL_SIDE = 1600;
+
+/** The mask as it lies over the picture, drawn anew when its operations change, and painted on meanwhile. */
+export function useMaskVeil(frame: FrameDetail, operations: readonly MaskOperation[]) {
+  const view = useBrushStore((state) => state.view);
+  const [canvas] = useState(() => document.createElement('canvas'));
+  const [isReady, setReady] = useState(false);
+  const painter = useRef<MaskPainter | null>(null);
+  /** The operations that the painter already shows, so that an own stroke is not drawn again. */
+  const painted = useRef<readonly MaskOperation[] | null>(null);
+  const layer = useRef<Konva.Layer>(null);
+
+  const repaint = useCallback(
+    (area?: Rect | null) => {
+      if (!painter.current || area === null) return;
+      paintVeil(canvas, painter.current, useBrushStore.getState().view, area);
+      layer.current?.batchDraw();
+    },
+    [canvas],
+  );
+
+  useEffect(() => {
+    if (painted.current === operations) return;
+    let isCurrent = true;
+    const scale = Math.min(1, VEIL_SIDE / Math.max(frame.width, frame.height));
+    void tileEngine.drawMask({ operations, region: wholeOf(frame), scale }).then(({ width, height, values }) => {
+      if (!isCurrent) return;
+      painter.current = new MaskPainter(width, height, scale, values);
+      painted.current = operations;
+      canvas.width = width;
+      canvas.height = height;
+      setReady(true);
+      repaint();
+    });
+    return () => {
+      isCurrent = false;
+    };
+  }, [operations, frame, canvas, repaint]);
+
+  useEffect(() => repaint(), [view, repaint, isReady]);
+
+  const claim = useCallback((own: readonly MaskOperation[]) => {
+    painted.current = own;
+  }, []);
+  return { canvas, layer, painter, repaint, claim, isReady };
+}

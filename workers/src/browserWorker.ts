@@ -22,6 +22,7 @@ import {
   sideFor,
   solveTile,
   VERSION_MARGIN,
+  type Channels,
   type Kernels,
   type Plane,
   type Prescription,
@@ -91,16 +92,15 @@ const api: WorkerApi = {
   },
 
   async makeArea({ frame, mode, wish }) {
-    const { data, width, height } = await viewOf(frame, sideFor(wish));
-    const coverage = makeArea(linearOf(data, { width, height }), frame, wish);
+    const coverage = makeArea(await pictureOf(frame, sideFor(wish)), frame, wish);
     return areaOperation(coverage, frame, mode, originOf(wish));
   },
 
   async pickColour({ frame, x, y }) {
-    const { data, width, height } = await viewOf(frame, MOST_AREA_SIDE);
-    const scale = width / frame.width;
+    const picture = await pictureOf(frame, MOST_AREA_SIDE / 2);
+    const scale = picture[0].width / frame.width;
     const placed = (value: number) => Math.round((value + 0.5) * scale - 0.5);
-    return colourAt(linearOf(data, { width, height }), placed(x), placed(y));
+    return colourAt(picture, placed(x), placed(y));
   },
 
   async judgeFacePart({ frame, prescription, part, face, region, original, shown }) {
@@ -132,21 +132,27 @@ async function showVersion(
   return Comlink.transfer({ width: tile.width, height: tile.height, rgba, audit }, [rgba.buffer]);
 }
 
-/** The view looked at last: a range is often asked for again while its handles move. */
-let lastView: { readonly key: string; readonly pixels: ImageData } | null = null;
+/** The picture looked at last: a range is often asked for again while its handles move. */
+let lastPicture: { readonly key: string; readonly channels: Channels } | null = null;
+
+/** The frame as the page shows it, linear sRGB, its long side at most `side`. */
+async function pictureOf(frame: WorkerFrame, side: number): Promise<Channels> {
+  const key = `${frame.id} ${side}`;
+  if (lastPicture?.key === key) return lastPicture.channels;
+  const { data, width, height } = await viewOf(frame, side);
+  const channels = linearOf(data, { width, height });
+  lastPicture = { key, channels };
+  return channels;
+}
 
 /** The frame as the page shows it, its long side at most `side`. */
 async function viewOf(frame: WorkerFrame, side: number): Promise<ImageData> {
-  const key = `${frame.id} ${side}`;
-  if (lastView?.key === key) return lastView.pixels;
   const response = await fetch(`/api/frames/${frame.id}/view.jpg?side=${side}`);
   if (!response.ok) throw new Error(`The server answered ${response.status} for the frame's view.`);
   const bitmap = await createImageBitmap(await response.blob());
   const context = new OffscreenCanvas(bitmap.width, bitmap.height).getContext('2d')!;
   context.drawImage(bitmap, 0, 0);
-  const pixels = context.getImageData(0, 0, bitmap.width, bitmap.height);
-  lastView = { key, pixels };
-  return pixels;
+  return context.getImageData(0, 0, bitmap.width, bitmap.height);
 }
 
 const SMALL_SIDE = 1080;

@@ -47,7 +47,8 @@ export function SettingSlider(props: SettingSliderProps) {
             onBlur={commit}
             onKeyDown={(event) => {
               if (event.key === 'Enter') {
-                commit();
+                // Leaving commits, and keys are tools again.
+                event.currentTarget.blur();
                 event.stopPropagation();
               }
             }}

@@ -8,7 +8,6 @@ import {
   type Recovery,
   type Trial,
   plansOf,
-  workOn,
 } from '@vitrocept/core';
 import { SettingSlider } from '../parts/SettingSlider';
 import { useFrameStore } from '../stores/frameStore';
@@ -63,7 +62,8 @@ export function TrialTray({
   const letter = trialLetter(index);
   const stepped = steppedSetting(prescription.trials, trial.id);
   const isChosen = prescription.recovery?.trialId === trial.id && !differsFromChoice(prescription, trial);
-  const masks = plansOf(prescription).map(({ mask }) => mask);
+  const isWhole = prescription.mask.operations.length === 0 && plansOf(prescription).length === 1;
+  const maskName = isWhole ? 'over the whole frame' : `under mask “${prescription.mask.name}”`;
 
   return (
     <>
@@ -97,26 +97,7 @@ export function TrialTray({
             change((old) => renameTrial(old, trial.id, value), `name ${trial.id}`);
           }}
         />
-        {masks.length > 1 ? (
-          <label className="text-soft">
-            under mask{' '}
-            <select
-              aria-label="Mask whose trials these are"
-              value={prescription.mask.id}
-              onChange={({ target }) => change((old) => workOn(old, target.value))}
-            >
-              {masks.map(({ id, name }) => (
-                <option key={id} value={id}>
-                  {name}
-                </option>
-              ))}
-            </select>
-          </label>
-        ) : (
-          <span className="text-soft">
-            {masks[0].operations.length > 0 ? `under mask “${masks[0].name}”` : 'over the whole frame'}
-          </span>
-        )}
+        <span className="text-soft">{maskName}</span>
         {maskAudit}
         <div className="tray-buttons">
           <Button size="sm" variant="outline-primary" onClick={() => set(automatic, '')}>

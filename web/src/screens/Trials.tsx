@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useState } from 'react';
 import Button from 'react-bootstrap/Button';
-import { boundsOfMask, MOST_TRIALS, wholeOf, type Prescription, type Trial } from '@vitrocept/core';
+import { boundsOfMask, MOST_TRIALS, wholeOf, type Prescription, type Trial, plansOf } from '@vitrocept/core';
 import { TradeChart } from '../parts/TradeChart';
 import { isTyping } from '../parts/keys';
 import { useFrameStore } from '../stores/frameStore';
@@ -16,6 +16,7 @@ import { useAudits } from '../surfaces/useAudits';
 import { knownLikeness } from '../surfaces/useLikeness';
 import { CloseLook } from './CloseLook';
 import { Likeness } from './Likeness';
+import { MaskList } from '../parts/MaskList';
 import { LeftCard, useWorkspace } from './FrameWorkspace';
 import { StripForm } from './StripForm';
 import { WholeMaskAudit } from './WholeMaskAudit';
@@ -203,6 +204,11 @@ export function Trials() {
 
   return (
     <>
+      {plansOf(prescription).length > 1 && (
+        <LeftCard>
+          <MaskList prescription={prescription} />
+        </LeftCard>
+      )}
       {trials.length > 0 && probes.length > 0 && (
         <LeftCard>
           <TradeChart

@@ -56,6 +56,7 @@ function inputOf(
     bits: 16,
     alpha: everywhere,
     believed: everywhere,
+    masked: everywhere,
     inFrame: everywhere,
     lumaWeights: original.length === 1 ? [1] : WEIGHTS,
     toLinearSrgb: original.length === 1 ? null : IDENTITY,

@@ -72,7 +72,7 @@ export function bytesText(bytes: number): string {
 }
 
 /** Measures of the audit in the order in which they are told. */
-export const MEASURES = ['halo', 'unproven', 'ringing', 'colour', 'grain'] as const;
+export const MEASURES = ['halo', 'unproven', 'ringing', 'colour', 'grain', 'leak'] as const;
 export type Measure = (typeof MEASURES)[number];
 
 export const MEASURE_NAMES: Record<Measure, string> = {
@@ -81,6 +81,7 @@ export const MEASURE_NAMES: Record<Measure, string> = {
   unproven: 'Unproven detail',
   colour: 'Colour drift',
   grain: 'Grain rise',
+  leak: 'Background',
 };
 
 export const VERDICT_ORDER: Record<Verdict, number> = { damaged: 3, check: 2, safe: 1, 'not measurable': 0 };
@@ -96,6 +97,8 @@ export function figureText(measure: Measure, { value, verdict }: Figure): string
       return value.toFixed(1);
     case 'grain':
       return `×${value.toFixed(1)}`;
+    case 'leak':
+      return `${value.toFixed(1)} / 255`;
   }
 }
 
@@ -105,7 +108,12 @@ const UNPROVEN_SENTENCES = {
   unsupported: 'detail is finer than the photograph can vouch for',
 } as const;
 
-type Judged = Readonly<Record<Measure, { readonly verdict: Verdict; readonly value: number }>>;
+type Judged = Readonly<Record<Exclude<Measure, 'leak'>, JudgedFigure>> & { readonly leak?: JudgedFigure };
+interface JudgedFigure {
+  readonly verdict: Verdict;
+  readonly value: number;
+}
+const NOT_JUDGED: JudgedFigure = { verdict: 'not measurable', value: 0 };
 
 /** The worst of an audit in plain words. */
 export function worstSentence(figures: Figures, where: string): string {
@@ -118,8 +126,8 @@ export function keptSentence(kept: KeptAudit, where: string): string {
 }
 
 function sentenceOf(judged: Judged, where: string, unproven: string): string {
-  const measure = [...MEASURES].sort((p, q) => VERDICT_ORDER[judged[q].verdict] - VERDICT_ORDER[judged[p].verdict])[0];
-  const { verdict, value } = judged[measure];
+  const all = MEASURES.map((measure) => ({ measure, ...(judged[measure] ?? NOT_JUDGED) }));
+  const [{ measure, verdict, value }] = all.sort((p, q) => VERDICT_ORDER[q.verdict] - VERDICT_ORDER[p.verdict]);
   if (verdict === 'not measurable') return `${where} nothing can be measured.`;
   if (verdict === 'safe') return `${where} nothing stands out.`;
   switch (measure) {
@@ -131,6 +139,8 @@ function sentenceOf(judged: Judged, where: string, unproven: string): string {
       return `${where} ${unproven}.`;
     case 'colour':
       return `${where} colours have moved by ${value.toFixed(1)} ΔE₀₀.`;
+    case 'leak':
+      return `${where} the soft background beyond the mask’s edge has gained structure of ${value.toFixed(1)} levels of 255.`;
     case 'grain':
       return `${where} grain has become ${value.toFixed(1)} times as strong.`;
   }

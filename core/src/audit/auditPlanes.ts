@@ -5,6 +5,7 @@ import { createPlane, type Plane } from '../picture/plane';
 import type { Region } from '../picture/region';
 import { srgbEncode } from '../picture/toneCurve';
 import type { Kernels } from '../kernels';
+import { backgroundLeak } from './backgroundLeak';
 import { BlurOver, type BlurPart } from './blurOver';
 import { colourDrift } from './colourDrift';
 import { contradiction, noiseVariances, type Photograph } from './contradiction';
@@ -12,6 +13,7 @@ import { edgeChanges, type EdgeChange } from './edges';
 import { flatSquares, type FlatSquare } from './grainRise';
 import { levelOf, LIMITS } from './limits';
 import { neighbourhoodRange } from '../picture/neighbourhoodRange';
+import { reachOf } from '../psf/psf';
 import { unsupported } from './unsupported';
 
 export interface AuditInput extends Photograph {
@@ -29,6 +31,8 @@ export interface AuditInput extends Photograph {
   readonly alpha: Plane;
   /** 0..1: how far each sample of the photograph is evidence. */
   readonly believed: Plane;
+  /** 1 under the mask, from one half on. */
+  readonly masked: Plane;
   /** 1 where a sample lies in the frame, farther from its edge than the blur reaches: light from beyond mixes in there. */
   readonly inFrame: Plane;
   readonly lumaWeights: readonly number[];
@@ -51,6 +55,7 @@ export function levelOfByte(byte: number): number {
 
 export const DRIFT_STEPS = 20;
 export const RIM_STEPS = 4;
+export const LEAK_STEPS = 8;
 /** In `kind`: nothing can be said here. */
 export const NOT_CHECKABLE = 255;
 export const UNPROVEN_KINDS = ['brightness', 'hue', 'unsupported'] as const;
@@ -63,6 +68,8 @@ export interface RegionAudit {
   readonly kind: Uint8Array<ArrayBuffer>;
   /** Per square of 2 px: how far encoded luma leaves the original's range around, in levels of 255, × 4. */
   readonly rim: Uint8Array<ArrayBuffer>;
+  /** Per square of 2 px: structure added to the background beyond the mask's edge, in levels of 255, × 8, or NOT_CHECKABLE. */
+  readonly leak: Uint8Array<ArrayBuffer>;
   /** Per square of 4 px: ΔE00 × 20; 255 where nothing changed or nothing can be said. */
   readonly drift: Uint8Array<ArrayBuffer>;
   readonly edges: readonly EdgeChange[];
@@ -104,6 +111,10 @@ export function auditPlanes(input: AuditInput, inner: Region, region: Region, ke
     region,
     ...unprovenMaps(input, inner, variances, use, kernels),
     rim: rimMap(before, after, inner, use),
+    leak: leakMap(
+      backgroundLeak(before, after, noise, beyondEdge(input.masked, inside, reachOfParts(input.blur)), blurPx),
+      inner,
+    ),
     drift: driftMap(drift, inner, width, use),
     edges: edgeChanges(before, after, inside, blurPx, sigma).map(place),
     flats: flatSquares(before, after, noise, inside).map(place),
@@ -181,6 +192,35 @@ function rimMap(before: Plane, after: Plane, inner: Region, use: Uint8Array): Ui
     }
   }
   return rim;
+}
+
+/** What the mask touches without holding it, farther from what it holds than the blur has carried the subject. */
+function beyondEdge(masked: Plane, inside: Uint8Array, reach: number): Uint8Array {
+  const { data } = masked;
+  const beyond = inside.map((value, i) => (value === 1 && data[i] === 0 ? 1 : 0));
+  if (!beyond.includes(1)) return beyond;
+  const subject = neighbourhoodRange(masked, reach + 1).high.data;
+  return beyond.map((value, i) => (subject[i] > 0 ? 0 : value));
+}
+
+function reachOfParts(parts: readonly BlurPart[]): number {
+  return Math.ceil(Math.max(1, ...parts.map(({ psf }) => reachOf(psf))));
+}
+
+function leakMap(leak: Plane | null, inner: Region): Uint8Array<ArrayBuffer> {
+  const columns = Math.ceil(inner.width / MAP_STRIDE);
+  const map = new Uint8Array(columns * Math.ceil(inner.height / MAP_STRIDE)).fill(NOT_CHECKABLE);
+  if (!leak) return map;
+  for (let y = 0; y < inner.height; y++) {
+    for (let x = 0; x < inner.width; x++) {
+      const value = leak.data[(y + inner.y) * leak.width + x + inner.x];
+      if (value < 0) continue;
+      const to = (y >> 1) * columns + (x >> 1);
+      const byte = Math.min(254, Math.round(255 * LEAK_STEPS * value));
+      if (map[to] === NOT_CHECKABLE || byte > map[to]) map[to] = byte;
+    }
+  }
+  return map;
 }
 
 function driftMap(drift: Plane, inner: Region, width: number, use: Uint8Array): Uint8Array<ArrayBuffer> {

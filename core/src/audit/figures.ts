@@ -3,6 +3,7 @@ import { intersect, isEmpty } from '../picture/region';
 import {
   DRIFT_STEPS,
   DRIFT_STRIDE,
+  LEAK_STEPS,
   levelOfByte,
   MAP_STRIDE,
   NOT_CHECKABLE,
@@ -11,7 +12,7 @@ import {
   type RegionAudit,
 } from './auditPlanes';
 import { FLAT_SIDE_PX } from './grainRise';
-import { levelOf, LIMITS, verdictOf, worstOf, type Verdict } from './limits';
+import { levelOf, LIMITS, verdictOf, worstOf, type Limit, type Verdict } from './limits';
 
 /** A place of the frame, px. */
 export interface Place {
@@ -37,6 +38,8 @@ export interface Figures {
   readonly colour: Figure;
   /** Noise after over before. */
   readonly grain: Figure;
+  /** Structure added to an out-of-focus background beyond the mask's edge, levels of 255, 95th percentile. */
+  readonly leak: Figure;
   /** 10–90 % width of edges, px, medians; null where there are too few. */
   readonly gain: { readonly before: number; readonly after: number } | null;
   readonly worst: Verdict;
@@ -61,6 +64,7 @@ export function figuresOver(audits: readonly RegionAudit[], region: Region): Fig
   const ringing = enough ? highest(edges, (edge) => edge.ringingPercent, LIMITS.ringing) : NOTHING;
   const unproven = worstUnproven(audits, region);
   const colour = worstDrift(audits, region);
+  const leak = worstLeak(audits, region);
   const grain = flats.length * FLAT_SIDE_PX ** 2 >= LEAST_FLAT_PX ? grainOf(flats) : NOTHING;
   return {
     halo,
@@ -68,10 +72,11 @@ export function figuresOver(audits: readonly RegionAudit[], region: Region): Fig
     unproven,
     colour,
     grain,
+    leak,
     gain: enough
       ? { before: median(edges.map((edge) => edge.widthBefore)), after: median(edges.map((edge) => edge.widthAfter)) }
       : null,
-    worst: worstOf([halo, ringing, unproven, colour, grain].map(({ verdict }) => verdict)),
+    worst: worstOf([halo, ringing, unproven, colour, grain, leak].map(({ verdict }) => verdict)),
   };
 }
 
@@ -84,16 +89,13 @@ export function unchangedFigures(): Figures {
     unproven: { ...safe, kind: null },
     colour: safe,
     grain: { ...safe, value: 1 },
+    leak: safe,
     gain: null,
     worst: 'safe',
   };
 }
 
-function highest<T extends Place>(
-  list: readonly T[],
-  pick: (item: T) => number,
-  limit: typeof LIMITS.halo | typeof LIMITS.ringing,
-): Figure {
+function highest<T extends Place>(list: readonly T[], pick: (item: T) => number, limit: Limit): Figure {
   const sorted = [...list].sort((p, q) => pick(p) - pick(q));
   const at = sorted[Math.min(sorted.length - 1, Math.floor(0.95 * sorted.length))];
   return { verdict: verdictOf(pick(at), limit), value: pick(at), at: { x: at.x, y: at.y } };
@@ -137,8 +139,21 @@ function worstDrift(audits: readonly RegionAudit[], region: Region): Figure {
   return { verdict: verdictOf(at.value, LIMITS.colour), value: at.value, at: { x: at.x, y: at.y } };
 }
 
+/** Fewer squares than these say nothing. */
+const LEAST_LEAK_SQUARES = 25;
+
+function worstLeak(audits: readonly RegionAudit[], region: Region): Figure {
+  const found: { value: number; x: number; y: number }[] = [];
+  for (const audit of audits) {
+    eachSquare(audit.region, region, MAP_STRIDE, (i, x, y) => {
+      if (audit.leak[i] !== NOT_CHECKABLE) found.push({ value: audit.leak[i] / LEAK_STEPS, x, y });
+    });
+  }
+  return found.length < LEAST_LEAK_SQUARES ? NOTHING : highest(found, ({ value }) => value, LIMITS.leak);
+}
+
 /** What can be drawn over the pixels. */
-export const AUDIT_MAPS = ['unproven', 'rim', 'drift'] as const;
+export const AUDIT_MAPS = ['unproven', 'rim', 'drift', 'leak'] as const;
 export type AuditMap = (typeof AUDIT_MAPS)[number];
 
 /** Visits every square of one map over `region` that can be judged, with its level: 1 is *check*, 2 *damaged*. */
@@ -158,6 +173,9 @@ export function eachLevel(
         return;
       case 'drift':
         if (audit.drift[i] !== NOT_CHECKABLE) visit(levelOf(audit.drift[i] / DRIFT_STEPS, LIMITS.colour), x, y);
+        return;
+      case 'leak':
+        if (audit.leak[i] !== NOT_CHECKABLE) visit(levelOf(audit.leak[i] / LEAK_STEPS, LIMITS.leak), x, y);
     }
   });
 }

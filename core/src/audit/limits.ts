@@ -25,6 +25,8 @@ export const LIMITS = {
   colour: { check: 1, damaged: 3 },
   /** Grain after over before. A fifth more is seen when looked for, nearly twice as much is another picture. */
   grain: { check: 1.2, damaged: 1.8 },
+  /** Levels of 255 of structure added to a soft background beyond the mask's edge: honest recoveries add less than half a level. */
+  leak: { check: 1.5, damaged: 4 },
   /** % of the distance between the eyes. 1 is a gaze turned by 3°, where the pupil slides 0.6 mm on an eye of 12 mm. */
   partShift: { check: 1, damaged: 2.5 },
   /** CIEDE2000 at equal lightness, of a part's mean; honest recoveries stay under 0.4 in 98 parts of a hundred. */

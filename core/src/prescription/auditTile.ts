@@ -80,6 +80,7 @@ export function auditTile(
       bits,
       alpha: seenAtWork(solved)!,
       believed: recovered.believed,
+      masked: knownOver(source, prescription, wide),
       inFrame: insideFrame(wide, grow(wholeOf(source.frame), -reach)),
       lumaWeights: source.space.lumaWeights,
       toLinearSrgb: source.space.toLinearSrgb,

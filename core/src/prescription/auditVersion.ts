@@ -79,6 +79,7 @@ export function auditVersion(
       bits,
       alpha: covered,
       believed: covered,
+      masked: covered,
       inFrame: insideFrame(wide, grow(wholeOf(frame), -MOST_FITTED_REACH)),
       lumaWeights: space.lumaWeights,
       toLinearSrgb: space.toLinearSrgb,

@@ -79,6 +79,8 @@ export interface KeptAudit {
   readonly unproven: KeptFigure;
   readonly colour: KeptFigure;
   readonly grain: KeptFigure;
+  /** Audits kept before the background was judged have none. */
+  readonly leak?: KeptFigure;
   /** 10–90 % width of edges, px. */
   readonly gain: { readonly before: number; readonly after: number } | null;
 }

@@ -81,6 +81,7 @@ const keptAudit = () =>
     unproven: keptFigure(),
     colour: keptFigure(),
     grain: keptFigure(),
+    leak: keptFigure().optional().default(undefined),
     gain: object({ before: finite(), after: finite() }).noUnknown().nullable().defined().default(undefined),
   })
     .noUnknown()

@@ -2,13 +2,14 @@ import { levelOf, LIMITS, type Figures } from '@vitrocept/core';
 
 /** How bad the worst figure is on one scale: 1 where *check* begins, 2 where *damaged* begins. */
 export function damageOf(figures: Figures): number {
-  const { halo, ringing, unproven, colour, grain } = figures;
+  const { halo, ringing, unproven, colour, grain, leak } = figures;
   const measured = [
     [halo, levelOf(halo.value, LIMITS.halo)],
     [ringing, levelOf(ringing.value, LIMITS.ringing)],
     [unproven, unproven.value],
     [colour, levelOf(colour.value, LIMITS.colour)],
     [grain, levelOf(grain.value, LIMITS.grain)],
+    [leak, levelOf(leak.value, LIMITS.leak)],
   ] as const;
   return Math.max(0, ...measured.filter(([figure]) => figure.verdict !== 'not measurable').map(([, level]) => level));
 }

@@ -37,6 +37,7 @@ const MAP_NAMES: Record<AuditMap, string> = {
   unproven: 'unproven detail',
   rim: 'rims of halos',
   drift: 'colour drift',
+  leak: 'background beyond the mask',
 };
 
 const WIDTH = 640;

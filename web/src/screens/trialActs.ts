@@ -245,7 +245,7 @@ export function differsFromChoice(old: Prescription, trial: Trial): boolean {
 
 export function keptAudit(probe: Probe, figures: Figures): KeptAudit {
   const figure = ({ verdict, value }: Figure) => ({ verdict, value });
-  const { halo, ringing, unproven, colour, grain, gain } = figures;
+  const { halo, ringing, unproven, colour, grain, leak, gain } = figures;
   return {
     probe: probe.name,
     x: probe.x,
@@ -256,6 +256,7 @@ export function keptAudit(probe: Probe, figures: Figures): KeptAudit {
     unproven: figure(unproven),
     colour: figure(colour),
     grain: figure(grain),
+    leak: figure(leak),
     gain,
   };
 }

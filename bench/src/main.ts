@@ -1,5 +1,6 @@
 import { parseArgs } from 'node:util';
 import { auditRates } from './auditRates';
+import { brushTimes } from './brushTimes';
 import { crops } from './crops';
 import { maskRates } from './maskRates';
 import { quality } from './quality';
@@ -15,8 +16,10 @@ if (command === undefined) await speed(values.json ?? null);
 else if (command === 'quality') await quality(pattern ? new RegExp(pattern) : null);
 else if (command === 'crops') await crops();
 else if (command === 'audit') await auditRates(pattern ? new RegExp(pattern) : null);
-else if (command === 'mask') await maskRates(pattern ? new RegExp(pattern) : null);
-else {
+else if (command === 'mask') {
+  await maskRates(pattern ? new RegExp(pattern) : null);
+  await brushTimes();
+} else {
   console.error(
     'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], or npm run bench -- crops',
   );

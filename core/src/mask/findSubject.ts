@@ -64,12 +64,14 @@ const within = (said: number) => Math.min(MOST_PULL, Math.max(-MOST_PULL, said))
 
 /** What a dab says at its own place, in nats, and over how much crossed ground it holds. */
 const DAB_PULL = 30;
-const DAB_HOLD = 0.6;
+const DAB_HOLD = 0.9;
+/** Share of a dab's radius that is beyond doubt: its rim may lie over something else. */
+const DAB_CORE = 0.4;
 const DAB_STEP = 0.01;
-const DAB_FREE = 0.3;
+const DAB_FREE = 0.8;
 /** What was found before stays unless more than this speaks against it. */
-const KEPT_PULL = 4;
-const COLOUR_SHARE = 0.4;
+const KEPT_PULL = 3;
+const COLOUR_SHARE = 2;
 
 /**
  * Solves again with the person's dabs. A dab speaks for all that can be reached from it without crossing an edge, more than
@@ -111,7 +113,25 @@ function repaired(
     const said = costIn(outside, local, LOCAL_FEATURES * i) - costIn(inside, local, LOCAL_FEATURES * i);
     pull[i] = sure[i] !== 0 ? sure[i] * SURE : leaning[i] + COLOUR_SHARE * within(said);
   }
-  return tidied(gridCut(width, height, pull, weightOf), width, height, sure);
+  return nearDabs(found, gridCut(width, height, pull, weightOf), sure, width, height);
+}
+
+/**
+ * What was found, changed only as the dabs say and only where that hangs together with one of them: a dab repairs its own
+ * surroundings and leaves the rest of a good mask alone.
+ */
+function nearDabs(found: Uint8Array, solved: Uint8Array, sure: Int8Array, width: number, height: number): Uint8Array {
+  const out = found.slice();
+  for (const label of [1, 0] as const) {
+    const sign = label === 1 ? 1 : -1;
+    const turned = Uint8Array.from(solved, (value, i) =>
+      sure[i] === sign || (value === label && found[i] !== label && sure[i] === 0) ? 1 : 0,
+    );
+    for (const piece of piecesOf(turned, 1, width, height)) {
+      if (piece.some((i) => sure[i] === sign)) for (const i of piece) out[i] = label;
+    }
+  }
+  return out;
 }
 
 /**
@@ -182,7 +202,7 @@ function sureFrom(dabs: readonly Dab[], width: number, height: number): Int8Arra
   for (const { x, y, radius, isSubject } of dabs) {
     for (let v = Math.max(0, Math.ceil(y - radius)); v <= Math.min(height - 1, y + radius); v++) {
       for (let u = Math.max(0, Math.ceil(x - radius)); u <= Math.min(width - 1, x + radius); u++) {
-        if (Math.hypot(u - x, v - y) <= radius) sure[v * width + u] = isSubject ? 1 : -1;
+        if (Math.hypot(u - x, v - y) <= Math.max(1, DAB_CORE * radius)) sure[v * width + u] = isSubject ? 1 : -1;
       }
     }
   }

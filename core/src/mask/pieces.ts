@@ -1,13 +1,12 @@
-/** Pieces that are small beside the largest go, unless a dab lies in them; so do small holes. */
-export function tidied(labels: Uint8Array, width: number, height: number, sure: Int8Array | null = null): Uint8Array {
+/** Pieces that are small beside the largest go; so do small holes. */
+export function tidied(labels: Uint8Array, width: number, height: number): Uint8Array {
   const out = labels.slice();
   for (const label of [1, 0] as const) {
     const pieces = piecesOf(out, label, width, height);
     const largest = Math.max(0, ...pieces.map(({ length }) => length));
     const least = label === 1 ? 0.08 * largest : 0.0015 * width * height;
     for (const piece of pieces) {
-      const isWanted = sure !== null && piece.some((i) => sure[i] === (label === 1 ? 1 : -1));
-      if (piece.length < least && !isWanted) for (const i of piece) out[i] = 1 - label;
+      if (piece.length < least) for (const i of piece) out[i] = 1 - label;
     }
   }
   return out;

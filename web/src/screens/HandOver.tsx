@@ -57,7 +57,9 @@ export function HandOver() {
                     <ul className="kept-audit">
                       {(prescription.audit ?? []).map((kept, i) => (
                         <li key={`${kept.x} ${kept.y}`}>
-                          <VerdictMark verdict={worstOf(MEASURES.map((measure) => kept[measure]?.verdict ?? 'not measurable'))} />{' '}
+                          <VerdictMark
+                            verdict={worstOf(MEASURES.map((measure) => kept[measure]?.verdict ?? 'not measurable'))}
+                          />{' '}
                           {keptSentence(kept, `At ${kept.probe || `probe ${i + 1}`}`)}
                         </li>
                       ))}

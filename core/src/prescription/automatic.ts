@@ -58,7 +58,7 @@ function haloLimit(method: Method, reading: AcceptedReading | null): number | nu
   if (method === 'edge-contrast') return 5;
   // It makes no halos by itself.
   if (method === 'fine-texture') return null;
-  return method === 'missed-focus' && reading !== null && reading.sizes.length > 0 ? 10 : 50;
+  return method === 'missed-focus' && reading !== null && reading.sizes.length > 0 ? 10 : 150;
 }
 
 /** A method with every setting on Automatic: taken from the reading, or from its runner-up where that is the method. */

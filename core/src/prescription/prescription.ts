@@ -14,6 +14,7 @@ export const MOST_FACES = 20;
 export const MOST_MASKS = 12;
 /** The path of a long shake winds; discs and lines stay far below. */
 export const MOST_BLUR_PX = 200;
+export const MOST_HALO_PERCENT = 200;
 
 /** A number with where it came from: automatic values are stored, never measured again while rendering. */
 export interface Setting {
@@ -28,7 +29,7 @@ export interface Recovery {
   readonly blurSizePx: Setting;
   readonly directionDeg: Setting;
   readonly noiseGuard: Setting;
-  /** 0..50; null is off. */
+  /** 0..MOST_HALO_PERCENT; null is off. */
   readonly haloLimitPercent: number | null;
   readonly grainKeptPercent: Setting;
   /** The path of a camera shake; the other methods have none. */

@@ -7,6 +7,7 @@ import {
   type Prescription,
   type Recovery,
   type Trial,
+  MOST_HALO_PERCENT,
   plansOf,
 } from '@vitrocept/core';
 import { SettingSlider } from '../parts/SettingSlider';
@@ -223,7 +224,7 @@ function HaloLimit({ trial, automatic, set }: HaloLimitProps) {
           name="Halo limit"
           unit="%"
           least={0}
-          most={50}
+          most={MOST_HALO_PERCENT}
           step={1}
           value={haloLimitPercent}
           automatic={automatic ?? undefined}

@@ -91,6 +91,7 @@ test('a soft frame in, a recovered frame out', async ({ page, server }) => {
   const acts = page.getByRole('region', { name: 'What the mask is made of' }).getByRole('listitem');
   // Mask: a stroke, a second one, undone and done again, an erasing one.
   await page.getByRole('link', { name: /^Mask/ }).click();
+  await page.getByRole('tab', { name: 'Brush' }).click();
   await page.getByLabel('Size, number').fill('120');
   await page.keyboard.press('Enter');
   await drag(page, await onSurface(surface, 430, 340), await onSurface(surface, 650, 400));
@@ -232,9 +233,11 @@ test('two windows on one frame: nothing is overwritten without being asked', asy
     await expect(window.locator('.surface canvas').first()).toBeVisible();
     await expect(window.getByText('loading the picture')).toBeHidden();
   }
+  await page.getByRole('tab', { name: 'Whole mask' }).click();
   await page.getByRole('button', { name: 'Invert' }).click();
   await expect(page.getByRole('region', { name: 'What the mask is made of' }).getByRole('listitem')).toHaveCount(1);
   await expect(page.getByRole('status')).toHaveText('saved');
+  await other.getByRole('tab', { name: 'Whole mask' }).click();
   await other.getByRole('button', { name: 'Invert' }).click();
   await expect(other.getByRole('alert')).toContainText('changed in another window');
   await other.getByRole('button', { name: 'Load the newer' }).click();

@@ -57,6 +57,7 @@ await page.waitForTimeout(2500);
 await shoot('contact-sheet');
 await page.getByRole('link', { name: /0413/ }).click();
 await page.getByRole('link', { name: /^Mask/ }).click();
+await page.getByRole('tab', { name: 'Brush' }).click();
 await page.getByLabel('Size, number').fill('230');
 await page.keyboard.press('Enter');
 await page.waitForTimeout(2500);

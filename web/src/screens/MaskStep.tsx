@@ -113,18 +113,20 @@ export function MaskStep() {
         />
       </LeftCard>
       <section className="tray mask-tray" aria-label="Tray">
-        <div className="tool-tabs" role="tablist" aria-label="Tools">
-          {TOOLS.map(([name, label]) => (
-            <button
-              key={name}
-              type="button"
-              role="tab"
-              aria-selected={tool === name}
-              onClick={() => set({ tool: name, selected: null })}
-            >
-              {label}
-            </button>
-          ))}
+        <div className="tool-head">
+          <div className="tool-tabs" role="tablist" aria-label="Tools">
+            {TOOLS.map(([name, label]) => (
+              <button
+                key={name}
+                type="button"
+                role="tab"
+                aria-selected={tool === name}
+                onClick={() => set({ tool: name, selected: null })}
+              >
+                {label}
+              </button>
+            ))}
+          </div>
           <span className="tool-view">
             <label htmlFor="mask-view">View</label>
             <select

@@ -24,6 +24,7 @@ export const KEYS: readonly (readonly [key: string, does: string])[] = [
   ['+ · −', 'Trials: larger · smaller magnification; Measure and Mask: zoom'],
   ['Arrow keys', 'Trials: move the focused probe; Measure: move the box; with Shift ten times as far'],
   ['X', 'Mask: erase'],
+  ['E', 'Mask: brush that follows edges, on or off'],
   ['T · N', 'Mask: point at what is the subject · what is not'],
   ['[ · ]', 'Mask: smaller · larger brush'],
   ['V', 'Mask: next view (tracing paper, contours, plain mask, picture)'],

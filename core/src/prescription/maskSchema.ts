@@ -95,8 +95,8 @@ const area = object({
     (value) => unpackCoverage(value.values, value.width, value.height) !== null,
   );
 
-export const MOST_GROW_PX = 200;
-export const MOST_FEATHER_PX = 400;
+const MOST_GROW_PX = 200;
+const MOST_FEATHER_PX = 400;
 
 const OPERATIONS: Record<string, Schema> = {
   stroke,

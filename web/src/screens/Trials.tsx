@@ -52,17 +52,17 @@ export function Trials() {
   const [stripOf, setStripOf] = useState<Trial | null>(null);
   /** The column whose likeness is looked at, where it is not the selected trial's: an outside version. */
   const [likenessOf, setLikenessOf] = useState<number | null>(null);
-  const { trials, probes, reading, mask, cleaning } = prescription;
+  const { trials, probes, reading, mask, cleaning, masksBelow, masksAbove } = prescription;
   const selected = trials.find(({ id }) => id === selectedId) ?? trials[0] ?? null;
 
   // Only these parts change pixels: a moved probe or another choice leaves every column as it is.
   const columns = useMemo(() => {
-    const base = { ...useFrameStore.getState().prescription!, reading, mask, cleaning };
+    const base = { ...useFrameStore.getState().prescription!, reading, mask, cleaning, masksBelow, masksAbove };
     return {
       original: { ...base, recovery: null, masksBelow: [], masksAbove: [] },
       trials: trials.map((trial) => tried(base, trial)),
     };
-  }, [reading, mask, cleaning, trials]);
+  }, [reading, mask, cleaning, masksBelow, masksAbove, trials]);
   const { data: versions = NO_VERSIONS } = useVersions(frame.id);
   const outside = useMemo(
     (): Column[] =>

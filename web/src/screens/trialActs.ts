@@ -11,6 +11,7 @@ import {
   type Figure,
   type Figures,
   type KeptAudit,
+  type Mask,
   type KeptLikeness,
   type Method,
   type PartLikeness,
@@ -220,11 +221,13 @@ export function chooseTrial(old: Prescription, id: string, { audit, likeness }: 
 }
 
 /** Equal keys: what the audit judged, besides the trial itself, is as it was. */
-function auditKeyOf({ mask, cleaning, reading }: Prescription): string {
-  return contentKey([keyOfOperations(mask.operations), mask.opacityPercent, cleaning, reading]);
+function auditKeyOf({ mask, cleaning, reading, masksBelow = [], masksAbove = [] }: Prescription): string {
+  const keyOf = ({ operations, opacityPercent }: Mask) => [keyOfOperations(operations), opacityPercent];
+  const others = [masksBelow, masksAbove].map((plans) => plans.map((plan) => [keyOf(plan.mask), plan.recovery]));
+  return contentKey([...keyOf(mask), cleaning, reading, ...(others.flat().length > 0 ? others : [])]);
 }
 
-/** The mask, the cleaning or the reading has changed since the chosen trial was audited. */
+/** A mask, the cleaning or the reading has changed since the chosen trial was audited. */
 export function auditIsOld(prescription: Prescription): boolean {
   return prescription.auditKey !== undefined && prescription.auditKey !== auditKeyOf(prescription);
 }

@@ -2,6 +2,7 @@ import Form from 'react-bootstrap/Form';
 import { SettingSlider } from '../../parts/SettingSlider';
 import { useBrushStore } from '../../stores/brushStore';
 import { Choice } from './Choice';
+import { SizeSlider } from './SizeSlider';
 
 const BRUSHES = [
   ['add', 'Add', 'P'],
@@ -9,7 +10,7 @@ const BRUSHES = [
 ] as const;
 
 export function BrushTool() {
-  const { brush, sizePx, featherPercent, opacityPercent, followsEdges, set } = useBrushStore();
+  const { brush, featherPercent, opacityPercent, followsEdges, set } = useBrushStore();
   return (
     <>
       <div className="tray-block">
@@ -32,16 +33,7 @@ export function BrushTool() {
         </p>
       </div>
       <div className="mask-sliders">
-        <SettingSlider
-          name="Size"
-          unit="px"
-          value={sizePx}
-          least={2}
-          most={1000}
-          step={1}
-          onChange={(next) => set({ sizePx: next })}
-          help="Diameter in pixels of the frame; a pen's pressure scales it"
-        />
+        <SizeSlider help="Diameter in pixels of the frame; a pen's pressure scales it" />
         <SettingSlider
           name="Feather"
           unit="%"

@@ -68,9 +68,8 @@ export function RangeTool({
           value={own?.mode ?? combine}
           onChange={(mode) => {
             set({ combine: mode });
-            if (own && selected !== null && own.from.kind !== 'edges' && own.from.kind !== 'holes') {
-              void areas.replace(selected, own.from as AreaWish, mode);
-            }
+            // A range is made again from what it keeps.
+            if (own && selected !== null) void areas.replace(selected, own.from as AreaWish, mode);
           }}
         />
         <p className="hint">{HINTS[range]}</p>

@@ -1,7 +1,7 @@
 import Button from 'react-bootstrap/Button';
-import { SettingSlider } from '../../parts/SettingSlider';
 import { useBrushStore } from '../../stores/brushStore';
 import { Choice } from './Choice';
+import { SizeSlider } from './SizeSlider';
 import type { Areas } from './useAreas';
 
 const DABS = [
@@ -11,7 +11,7 @@ const DABS = [
 
 /** Finds the subject, and finds it again from what was pointed at. */
 export function SubjectTool({ areas }: { areas: Areas }) {
-  const { dab, sizePx, set } = useBrushStore();
+  const { dab, set } = useBrushStore();
   return (
     <>
       <div className="tray-block">
@@ -22,16 +22,7 @@ export function SubjectTool({ areas }: { areas: Areas }) {
         <p className="hint">Press on what was missed or taken wrongly; it is found again.</p>
       </div>
       <div className="mask-sliders">
-        <SettingSlider
-          name="Size"
-          unit="px"
-          value={sizePx}
-          least={2}
-          most={1000}
-          step={1}
-          onChange={(next) => set({ sizePx: next })}
-          help="Diameter of a dab in pixels of the frame; smaller is more exact"
-        />
+        <SizeSlider help="Diameter of a dab in pixels of the frame; smaller is more exact" />
       </div>
     </>
   );

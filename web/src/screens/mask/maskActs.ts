@@ -1,22 +1,39 @@
-import type { AreaOperation, Dab, Face, MaskOperation, Prescription, RadialOperation } from '@vitrocept/core';
+import {
+  withMask,
+  type AreaOperation,
+  type Dab,
+  type Face,
+  type MaskOperation,
+  type Prescription,
+  type RadialOperation,
+} from '@vitrocept/core';
 
 export function withOperations(
   old: Prescription,
   act: (operations: readonly MaskOperation[]) => readonly MaskOperation[],
+  /** Another mask may be at work by the time an area has been computed. */
+  maskId = old.mask.id,
 ): Prescription {
-  return { ...old, mask: { ...old.mask, operations: act(old.mask.operations) } };
+  return withMask(old, maskId, (mask) => ({ ...mask, operations: act(mask.operations) }));
 }
 
-export const added = (operation: MaskOperation) => (old: Prescription) =>
-  withOperations(old, (list) => [...list, operation]);
+export const added = (operation: MaskOperation, maskId?: string) => (old: Prescription) =>
+  withOperations(old, (list) => [...list, operation], maskId);
 
 /** Puts another operation in the place of one, if that is still of the same kind. */
-export const replacedAt = (at: number, operation: MaskOperation) => (old: Prescription) =>
-  withOperations(old, (list) =>
-    list.map((other, i) =>
-      i === at && other.kind === operation.kind ? { ...operation, ...(other.isOff ? { isOff: true } : {}) } : other,
-    ),
+export const replacedAt = (at: number, operation: MaskOperation, maskId?: string) => (old: Prescription) =>
+  withOperations(
+    old,
+    (list) =>
+      list.map((other, i) =>
+        i === at && isAlike(other, operation) ? { ...operation, ...(other.isOff ? { isOff: true } : {}) } : other,
+      ),
+    maskId,
   );
+
+function isAlike(a: MaskOperation, b: MaskOperation): boolean {
+  return a.kind === 'area' && b.kind === 'area' ? a.from.kind === b.from.kind : a.kind === b.kind;
+}
 
 export function isSubject(operation: MaskOperation): operation is AreaOperation {
   return operation.kind === 'area' && operation.from.kind === 'subject';

@@ -1,5 +1,5 @@
 import { useRef, useState } from 'react';
-import type { AreaWish, CombineMode, Dab } from '@vitrocept/core';
+import type { AreaOperation, AreaWish, CombineMode, Dab } from '@vitrocept/core';
 import type { FrameDetail } from '../../api/queries';
 import { useFrameStore } from '../../stores/frameStore';
 import { tileEngine } from '../../surfaces/tileEngine';
@@ -15,10 +15,15 @@ const SENTENCES: Record<AreaWish['kind'], string> = {
   specks: 'Looking for specks …',
 };
 
-/** Areas of the mask that are computed: the last wish counts, one that was overtaken leaves nothing. */
+/**
+ * Areas of the mask that are computed. A search for the subject or an adjustment that was overtaken leaves nothing; what is
+ * added is never lost. Each goes to the mask that was at work when it was asked for.
+ */
 export function useAreas(frame: FrameDetail) {
   const [status, setStatus] = useState<string | null>(null);
   const last = useRef(0);
+  /** Of each kind that can be overtaken, the newest. */
+  const newest = useRef({ subject: 0, adjust: 0 });
   /** The dabs of a search that is under way: the next dab joins them. */
   const pending = useRef<readonly Dab[] | null>(null);
   const change = useFrameStore((state) => state.change);
@@ -26,21 +31,25 @@ export function useAreas(frame: FrameDetail) {
   const make = async (
     wish: AreaWish,
     mode: CombineMode,
-    place: (area: Awaited<ReturnType<typeof tileEngine.makeArea>>) => void,
+    lane: 'subject' | 'adjust' | null,
+    place: (area: AreaOperation, maskId: string) => void,
   ) => {
     const own = ++last.current;
+    if (lane) newest.current[lane] = own;
+    const isOvertaken = () => lane !== null && newest.current[lane] !== own;
+    const maskId = useFrameStore.getState().prescription!.mask.id;
     setStatus(SENTENCES[wish.kind]);
     let outcome: string | null = null;
     try {
       const area = await tileEngine.makeArea({ frame, mode, wish });
-      if (own !== last.current) return;
-      if (useFrameStore.getState().frame?.id === frame.id) place(area);
+      if (isOvertaken()) return;
+      if (useFrameStore.getState().frame?.id === frame.id) place(area, maskId);
     } catch (error) {
       outcome = `That failed: ${(error as Error).message}`;
     }
-    if (own !== last.current) return;
-    pending.current = null;
-    setStatus(outcome);
+    if (isOvertaken()) return;
+    if (lane === 'subject') pending.current = null;
+    if (own === last.current) setStatus(outcome);
   };
 
   return {
@@ -49,19 +58,20 @@ export function useAreas(frame: FrameDetail) {
     pending,
     async findSubject(dabs: readonly Dab[]) {
       pending.current = dabs;
-      await make({ kind: 'subject', dabs }, 'add', (area) =>
-        change((old) => withOperations(old, (list) => withSubject(list, area))),
+      await make({ kind: 'subject', dabs }, 'add', 'subject', (area, maskId) =>
+        change((old) => withOperations(old, (list) => withSubject(list, area), maskId)),
       );
     },
-    /** Adds an area; `then` learns where it stands in the list. */
+    /** Adds an area; `then` learns where it stands in the list of the mask at work. */
     async add(wish: AreaWish, mode: CombineMode, then?: (at: number) => void) {
-      await make(wish, mode, (area) => {
-        then?.(useFrameStore.getState().prescription!.mask.operations.length);
-        change(added(area));
+      await make(wish, mode, null, (area, maskId) => {
+        const { mask } = useFrameStore.getState().prescription!;
+        if (mask.id === maskId) then?.(mask.operations.length);
+        change(added(area, maskId));
       });
     },
     async replace(at: number, wish: AreaWish, mode: CombineMode) {
-      await make(wish, mode, (area) => change(replacedAt(at, area), `area ${at}`));
+      await make(wish, mode, 'adjust', (area, maskId) => change(replacedAt(at, area, maskId), `area ${maskId} ${at}`));
     },
   };
 }

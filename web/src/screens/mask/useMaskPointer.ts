@@ -5,6 +5,7 @@ import { useBrushStore } from '../../stores/brushStore';
 import { useFrameStore } from '../../stores/frameStore';
 import { partAt } from '../../surfaces/FacesLayer';
 import type { SurfacePointer } from '../../surfaces/FrameSurface';
+import type { MaskPainter } from '../../surfaces/MaskPainter';
 import { tileEngine } from '../../surfaces/tileEngine';
 import { added, dabsOf, halfPx, replacedAt, withOperations, withPartTurned } from './maskActs';
 import { selectedRange } from './RangeTool';
@@ -27,7 +28,7 @@ export function useMaskPointer({ frame, operations, faces, areas, veil }: MaskPo
   const [hand, setHand] = useState<{ x: number; y: number } | null>(null);
   const [drawn, setDrawn] = useState<Shape | null>(null);
   const [isPainting, setPainting] = useState(false);
-  const stroke = useRef<{ points: number[]; pressures: number[] | null } | null>(null);
+  const stroke = useRef<{ points: number[]; pressures: number[] | null; painter: MaskPainter } | null>(null);
   const lastEnd = useRef<{ x: number; y: number } | null>(null);
   const drag = useRef<{ x: number; y: number; moved: RadialOperation | null } | null>(null);
   const change = useFrameStore((state) => state.change);
@@ -46,7 +47,7 @@ export function useMaskPointer({ frame, operations, faces, areas, veil }: MaskPo
     if (kind === 'down') {
       // With Shift a straight line from where the last stroke ended.
       const from = isShiftDown && lastEnd.current ? lastEnd.current : { x: halfPx(x), y: halfPx(y) };
-      stroke.current = { points: [from.x, from.y], pressures: pressure === null ? null : [pressure] };
+      stroke.current = { points: [from.x, from.y], pressures: pressure === null ? null : [pressure], painter };
       setPainting(true);
       veil.repaint(painter.begin({ mode, sizePx, featherPercent, opacityPercent }, from.x, from.y, pressure ?? 1));
       if (from.x === halfPx(x) && from.y === halfPx(y)) return;
@@ -55,7 +56,7 @@ export function useMaskPointer({ frame, operations, faces, areas, veil }: MaskPo
       // Closer points would not show but would make the mask heavier.
       if (Math.hypot(x - points[points.length - 2], y - points[points.length - 1]) < Math.max(1, sizePx / 16)) return;
     } else if (stroke.current) {
-      const { points, pressures } = stroke.current;
+      const { points, pressures, painter: begun } = stroke.current;
       stroke.current = null;
       setPainting(false);
       lastEnd.current = { x: points[points.length - 2], y: points[points.length - 1] };
@@ -69,14 +70,17 @@ export function useMaskPointer({ frame, operations, faces, areas, veil }: MaskPo
         ...(pressures ? { pressures } : {}),
       };
       if (followsEdges) {
-        void areas.add({ kind: 'edges', stroke: own }, mode).then(() => painter.cancel());
+        void areas.add({ kind: 'edges', stroke: own }, mode).then(() => {
+          if (!stroke.current) begun.cancel();
+        });
         return;
       }
-      painter.end();
+      begun.end();
       change((old) =>
         withOperations(old, (list) => {
           const next = [...list, own];
-          veil.claim(next);
+          // The mask was drawn anew meanwhile: then the stroke is drawn with it once more.
+          if (painter === begun) veil.claim(next);
           return next;
         }),
       );

@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import {
   acceptReading,
+  AS_MEASURED,
   auditTile,
   automaticRecovery,
   cleanChannels,
@@ -129,7 +130,7 @@ async function contests(kernels: Kernels): Promise<Contest[]> {
     {
       name: 'luminance and colour cleaning, 1024² RGB',
       reference: 'nl_means 1024 colour',
-      run: () => void cleanChannels(colour, { noise: lines, detailKeptPercent: 0 }, 0, 0, kernels),
+      run: () => void cleanChannels(colour, { noise: lines, ...AS_MEASURED }, 0, 0, kernels),
     },
     { name: 'one Wall cell, 320² with border, 24 iterations', reference: null, run: solve([noisy(320)], 24) },
     tileContest('recovery of a tile, 512² RGB', null, focus, kernels, false),

@@ -4,6 +4,7 @@ import { basename, extname, join } from 'node:path';
 import {
   centreBox,
   acceptReading,
+  automaticCleaning,
   automaticRecovery,
   checkPrescription,
   FINAL_EFFORT,
@@ -99,7 +100,9 @@ function prescribe(reading: Reading, options: RenderOptions, psf?: Psf): Prescri
   const method = options.method ?? accepted.method ?? (psf ? 'missed-focus' : null);
   const empty = { ...emptyPrescription(), reading: accepted };
   const told = options.method !== null || psf !== undefined;
-  if (!told && reading.pile === 'grainy') return { ...empty, cleaning: { detailKeptPercent: 0 } };
+  if (!told && reading.pile === 'grainy') {
+    return { ...empty, cleaning: { ...automaticCleaning(accepted), detailKept: { value: 0, auto: false } } };
+  }
   if (!method || (!told && reading.pile === 'good-as-is')) return empty;
   const automatic = automaticRecovery(method, accepted, options.amount ?? 100);
   const said = (value: number | null, from: { value: number; auto: boolean }) =>

@@ -14,6 +14,7 @@ import {
   wholeOf,
   type Plane,
   type Region,
+  THRESHOLD,
 } from '../src';
 import { deadLeaves } from './synthetic';
 
@@ -48,7 +49,7 @@ describe('Gaussian smoothing', () => {
 
 describe('sliding DCT', () => {
   const { values, threshold, kept, cleaned } = golden.block;
-  const options = { sigma: threshold, threshold: 1, originX: 0, originY: 0 };
+  const options = { sigma: threshold / THRESHOLD, originX: 0, originY: 0 };
 
   it('of one block is scipy.fft.dctn, a hard threshold that spares the mean, and back', () => {
     expect(kept).toBeGreaterThan(2);
@@ -56,8 +57,8 @@ describe('sliding DCT', () => {
     expect(farthest(PLAIN_KERNELS.slidingDct(planeOf(8, 8, values), options), cleaned)).toBeLessThan(2e-6);
   });
 
-  it('without a threshold is the picture itself', () => {
-    const same = PLAIN_KERNELS.slidingDct(truth, { ...options, threshold: 0 });
+  it('without noise is the picture itself', () => {
+    const same = PLAIN_KERNELS.slidingDct(truth, { ...options, sigma: 0 });
     expect(farthest(same, truth.data)).toBeLessThan(1e-5);
   });
 

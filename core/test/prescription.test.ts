@@ -28,6 +28,8 @@ const reading: Reading = {
     { a: 1e-4, b: 1e-6 },
     { a: 1e-4, b: 1e-6 },
   ],
+  grain: null,
+  traces: { blocking: 0, overshootPercent: null },
   noisePercent: 0.4,
   floor: [1e-5, 1e-5, 1e-5],
   clippedWhitePercent: 0.1,

@@ -1,6 +1,7 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import {
   areaOperation,
+  automaticCleaning,
   automaticRecovery,
   colourSpaceOf,
   createPlane,
@@ -138,7 +139,7 @@ describe('rendering', () => {
     expect(tilesToRender(prescribed('missed-focus', 0, [dab]), large)).toEqual([]);
     const all = Math.ceil(2000 / TILE_PX) * Math.ceil(1500 / TILE_PX);
     expect(tilesToRender(prescribed('missed-focus', 100), large)).toHaveLength(all);
-    expect(tilesToRender({ ...emptyPrescription(), cleaning: { detailKeptPercent: 20 } }, large)).toHaveLength(all);
+    expect(tilesToRender({ ...emptyPrescription(), cleaning: automaticCleaning(null) }, large)).toHaveLength(all);
   });
 
   it('the grid covers a region without gaps or overlaps', () => {
@@ -168,7 +169,7 @@ describe('rendering', () => {
   );
 
   it('edge contrast and cleaning look a finite way: a tile is the whole within one code', () => {
-    const plans = [prescribed('edge-contrast', 100), { ...emptyPrescription(), cleaning: { detailKeptPercent: 20 } }];
+    const plans = [prescribed('edge-contrast', 100), { ...emptyPrescription(), cleaning: automaticCleaning(null) }];
     for (const plan of plans) {
       const all = render(plan, wholeOf(FRAME)).codes;
       const { codes } = render(plan, TILE);

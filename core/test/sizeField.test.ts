@@ -24,6 +24,8 @@ const reading: Reading = {
   sizes: places,
   confidence: 0.6,
   noise: [{ a: 1e-4, b: 1e-6 }],
+  grain: null,
+  traces: { blocking: 0, overshootPercent: null },
   noisePercent: 0.5,
   floor: [1e-5],
   clippedWhitePercent: 0,

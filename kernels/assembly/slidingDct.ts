@@ -84,8 +84,54 @@ function backward(p: usize, stride: usize): void {
 
 const ROW: usize = 8 * 16;
 
+/** Reads four blocks two samples apart, a lane each, and transforms them. */
+// @ts-ignore: decorator
+@inline function loadBlocks(from: usize, pitch: usize, block: usize): void {
+  for (let row: usize = 0; row < 8; row++) {
+    const at = from + row * pitch;
+    for (let column: usize = 0; column < 8; column++) {
+      const a = v128.load(at + column * 4);
+      const b = v128.load(at + column * 4 + 16);
+      v128.store(block + row * ROW + column * 16, v128.shuffle<f32>(a, b, 0, 2, 4, 6));
+    }
+  }
+  for (let row: usize = 0; row < 8; row++) forward(block + row * ROW, 16);
+  for (let column: usize = 0; column < 8; column++) forward(block + column * 16, ROW);
+}
+
+/** Transforms back and adds the first `present` blocks, weighted, to `sum` and their weights to `weights`. */
+// @ts-ignore: decorator
+@inline function addBlocks(
+  block: usize,
+  all: v128,
+  present: i32,
+  sum: usize,
+  weights: usize,
+  corner: usize,
+  pitch: usize,
+): void {
+  for (let row: usize = 0; row < 8; row++) backward(block + row * ROW, 16);
+  for (let column: usize = 0; column < 8; column++) backward(block + column * 16, ROW);
+  const zero = f32x4.splat(0);
+  const lanes = memory.data<f32>([0, 1, 2, 3], 16);
+  const weight = v128.and(all, f32x4.lt(v128.load(lanes), f32x4.splat(<f32>present)));
+  const weightLow = v128.shuffle<f32>(weight, zero, 0, 4, 1, 5);
+  const weightHigh = v128.shuffle<f32>(weight, zero, 2, 4, 3, 5);
+  for (let row: usize = 0; row < 8; row++) {
+    const at = corner + row * pitch;
+    for (let column: usize = 0; column < 8; column++) {
+      const value = f32x4.mul(weight, v128.load(block + row * ROW + column * 16));
+      const i = at + column * 4;
+      v128.store(sum + i, f32x4.add(v128.load(sum + i), v128.shuffle<f32>(value, zero, 0, 4, 1, 5)));
+      v128.store(sum + i + 16, f32x4.add(v128.load(sum + i + 16), v128.shuffle<f32>(value, zero, 2, 4, 3, 5)));
+      v128.store(weights + i, f32x4.add(v128.load(weights + i), weightLow));
+      v128.store(weights + i + 16, f32x4.add(v128.load(weights + i + 16), weightHigh));
+    }
+  }
+}
+
 /**
- * Thresholds `count` blocks that stand two samples apart, from `left` on, and adds them to `sum` and their weights to
+ * Cuts what is under its limit in `count` blocks that stand two samples apart, from `left` on, and adds them to `sum` and their weights to
  * `weights`. `block` has room for 64 vectors. Up to 16 samples past the last block are read, and written unchanged.
  */
 export function thresholdRun(
@@ -94,51 +140,55 @@ export function thresholdRun(
   top: i32,
   left: i32,
   count: i32,
-  limit: f32,
+  limits: usize,
   sum: usize,
   weights: usize,
   block: usize,
 ): void {
   const pitch = <usize>(width * 4);
-  const edge = f32x4.splat(limit);
   const one = f32x4.splat(1);
-  const zero = f32x4.splat(0);
-  const lanes = memory.data<f32>([0, 1, 2, 3], 16);
   for (let done = 0; done < count; done += 4) {
     const corner = <usize>((top * width + left + 2 * done) * 4);
-    for (let row: usize = 0; row < 8; row++) {
-      const from = plane + corner + row * pitch;
-      for (let column: usize = 0; column < 8; column++) {
-        const a = v128.load(from + column * 4);
-        const b = v128.load(from + column * 4 + 16);
-        v128.store(block + row * ROW + column * 16, v128.shuffle<f32>(a, b, 0, 2, 4, 6));
-      }
-    }
-    for (let row: usize = 0; row < 8; row++) forward(block + row * ROW, 16);
-    for (let column: usize = 0; column < 8; column++) forward(block + column * 16, ROW);
+    loadBlocks(plane + corner, pitch, block);
     let kept = one;
     for (let i: usize = 16; i < 64 * 16; i += 16) {
       const value = v128.load(block + i);
-      const keep = f32x4.ge(f32x4.abs(value), edge);
+      const keep = f32x4.ge(f32x4.abs(value), v128.load32_splat(limits + (i >> 2)));
       v128.store(block + i, v128.and(value, keep));
       kept = f32x4.add(kept, v128.and(one, keep));
     }
-    for (let row: usize = 0; row < 8; row++) backward(block + row * ROW, 16);
-    for (let column: usize = 0; column < 8; column++) backward(block + column * 16, ROW);
-    const present = f32x4.lt(v128.load(lanes), f32x4.splat(<f32>(count - done)));
-    const weight = v128.and(f32x4.div(one, kept), present);
-    const weightLow = v128.shuffle<f32>(weight, zero, 0, 4, 1, 5);
-    const weightHigh = v128.shuffle<f32>(weight, zero, 2, 4, 3, 5);
-    for (let row: usize = 0; row < 8; row++) {
-      const at = corner + row * pitch;
-      for (let column: usize = 0; column < 8; column++) {
-        const value = f32x4.mul(weight, v128.load(block + row * ROW + column * 16));
-        const i = at + column * 4;
-        v128.store(sum + i, f32x4.add(v128.load(sum + i), v128.shuffle<f32>(value, zero, 0, 4, 1, 5)));
-        v128.store(sum + i + 16, f32x4.add(v128.load(sum + i + 16), v128.shuffle<f32>(value, zero, 2, 4, 3, 5)));
-        v128.store(weights + i, f32x4.add(v128.load(weights + i), weightLow));
-        v128.store(weights + i + 16, f32x4.add(v128.load(weights + i + 16), weightHigh));
-      }
+    addBlocks(block, f32x4.div(one, kept), count - done, sum, weights, corner, pitch);
+  }
+}
+
+/** The same with every coefficient shrunk as `pilot` says its power stands to the noise's. `block` has room for 128. */
+export function wienerRun(
+  plane: usize,
+  pilot: usize,
+  width: i32,
+  top: i32,
+  left: i32,
+  count: i32,
+  variances: usize,
+  sum: usize,
+  weights: usize,
+  block: usize,
+): void {
+  const pitch = <usize>(width * 4);
+  const one = f32x4.splat(1);
+  const guess = block + 64 * 16;
+  for (let done = 0; done < count; done += 4) {
+    const corner = <usize>((top * width + left + 2 * done) * 4);
+    loadBlocks(plane + corner, pitch, block);
+    loadBlocks(pilot + corner, pitch, guess);
+    let kept = one;
+    for (let i: usize = 16; i < 64 * 16; i += 16) {
+      const expected = v128.load(guess + i);
+      const power = f32x4.mul(expected, expected);
+      const gain = f32x4.div(power, f32x4.add(power, v128.load32_splat(variances + (i >> 2))));
+      v128.store(block + i, f32x4.mul(gain, v128.load(block + i)));
+      kept = f32x4.add(kept, f32x4.mul(gain, gain));
     }
+    addBlocks(block, f32x4.div(one, kept), count - done, sum, weights, corner, pitch);
   }
 }

@@ -8,6 +8,8 @@ import {
   LAST_PENALTY,
   PENALTY_GROWTH,
   psfAtOrigin,
+  sigmasOf,
+  THRESHOLD,
   type Evidence,
   type Kernels,
   type Plane,
@@ -59,7 +61,21 @@ interface KernelExports {
       top: number,
       left: number,
       count: number,
-      limit: number,
+      limits: number,
+      sum: number,
+      weights: number,
+      block: number,
+    ]
+  ): void;
+  wienerRun(
+    ...args: [
+      plane: number,
+      pilot: number,
+      width: number,
+      top: number,
+      left: number,
+      count: number,
+      variances: number,
       sum: number,
       weights: number,
       block: number,
@@ -219,13 +235,17 @@ function slidingDct(kernel: KernelExports, memory: KernelMemory, plane: Plane, o
   const { tops, lefts } = blockPlaces(plane, options);
   memory.reset();
   const room = (data.length + RUN_SLACK) * 4;
-  const [from, sum, weights, block] = [memory.take(room), memory.take(room), memory.take(room), memory.take(64 * 16)];
+  const [from, pilot, sum, weights] = Array.from({ length: 4 }, () => memory.take(room));
+  const block = memory.take(128 * 16);
   memory.floats(from, data.length).set(data);
+  if (options.pilot) memory.floats(pilot, data.length).set(options.pilot.data);
   for (const empty of [sum, weights]) memory.floats(empty, data.length + RUN_SLACK).fill(0);
-  const limit = options.threshold * options.sigma;
+  const sigmas = sigmasOf(options);
+  const table = memory.place(sigmas.map((sigma) => (options.pilot ? sigma ** 2 + 1e-20 : THRESHOLD * sigma)));
   for (const top of tops) {
     for (const { left, count } of runsOf(lefts)) {
-      kernel.thresholdRun(from, width, top, left, count, limit, sum, weights, block);
+      if (options.pilot) kernel.wienerRun(from, pilot, width, top, left, count, table, sum, weights, block);
+      else kernel.thresholdRun(from, width, top, left, count, table, sum, weights, block);
     }
   }
   const sums = memory.floats(sum, data.length);

@@ -5,6 +5,7 @@ import {
   auditMargin,
   auditTile,
   auditVersion,
+  cleanTile,
   colourAt,
   coveredBy,
   createPlane,
@@ -18,6 +19,8 @@ import {
   MOST_AREA_SIDE,
   originOf,
   proposeProbes,
+  reachOfCleaningIn,
+  reachOfCleanTile,
   reachOfPrescription,
   sideFor,
   solveTile,
@@ -32,7 +35,7 @@ import {
 import { createKernels } from '@vitrocept/kernels';
 import { codesOf, spaceOf, versionCodesOf } from './frameSamples';
 import type { JobVersion, ShownTile, WorkerApi, WorkerFrame } from './protocol';
-import { linearOf, shownPixels } from './shown';
+import { linearOf, removedPixels, shownPixels } from './shown';
 import { SolvedTiles } from './solvedTiles';
 
 let kernels: Promise<Kernels> | null = null;
@@ -46,13 +49,15 @@ const api: WorkerApi = {
     await kernels;
   },
 
-  async showTile({ frame, prescription, tile, effort, audits, version }, stop) {
+  async showTile({ frame, prescription, tile, effort, audits, version, shows }, stop) {
     if (!kernels) throw new Error('The worker was not warmed up.');
     const flag = new Int32Array(stop);
     const space = await spaceOf(frame);
     const source = { frame, space };
     if (version) return showVersion(source, prescription, version, tile, frame, await kernels);
-    const reach = Math.max(reachOfPrescription(prescription), audits ? auditMargin(prescription) : 0);
+    if (shows === 'removed') return showRemoved(source, prescription, tile, frame, await kernels);
+    const audited = audits ? auditMargin(prescription) + reachOfCleaningIn(prescription) : 0;
+    const reach = Math.max(reachOfPrescription(prescription), audited);
     const piece = await codesOf(frame, grow(tile, reach));
     const work = {
       ...(effort === 'draft' ? DRAFT_EFFORT : FINAL_EFFORT),
@@ -68,7 +73,7 @@ const api: WorkerApi = {
       audits && solved?.layers.some(({ isAtWork }) => isAtWork)
         ? auditTile(source, prescription, piece, tile, solved, frame.bits, work)
         : null;
-    return Comlink.transfer({ width: tile.width, height: tile.height, rgba, audit }, [rgba.buffer]);
+    return Comlink.transfer({ width: tile.width, height: tile.height, rgba, audit, check: null }, [rgba.buffer]);
   },
 
   async drawMask({ operations, region, scale }) {
@@ -129,7 +134,21 @@ async function showVersion(
   const audit = auditVersion(source, reading, original, version, tile, covered, frame.bits, effort);
   const { codes } = encodeTile(source, version, tile, null);
   const rgba = shownPixels(codes, source.space, source.space.description === 'sRGB');
-  return Comlink.transfer({ width: tile.width, height: tile.height, rgba, audit }, [rgba.buffer]);
+  return Comlink.transfer({ width: tile.width, height: tile.height, rgba, audit, check: null }, [rgba.buffer]);
+}
+
+/** What cleaning alone removes from a tile, and whether that is noise. */
+async function showRemoved(
+  { space }: RenderSource,
+  prescription: Prescription,
+  tile: Region,
+  frame: WorkerFrame,
+  loaded: Kernels,
+): Promise<ShownTile> {
+  const piece = await codesOf(frame, grow(tile, reachOfCleanTile(prescription)));
+  const { original, cleaned, check } = cleanTile(space, prescription, piece, tile, loaded);
+  const rgba = removedPixels(original, cleaned, frame.channels);
+  return Comlink.transfer({ width: tile.width, height: tile.height, rgba, audit: null, check }, [rgba.buffer]);
 }
 
 /** The picture looked at last: a range is often asked for again while its handles move. */

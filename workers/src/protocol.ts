@@ -1,6 +1,7 @@
 import type {
   AreaOperation,
   AreaWish,
+  CleaningCheck,
   CombineMode,
   FacePart,
   Lab,
@@ -37,6 +38,8 @@ export interface TileJob {
   readonly effort: 'draft' | 'final';
   /** Also hold the result against the photograph; only final tiles are audited. */
   readonly audits: boolean;
+  /** Not the result, but what cleaning removed, held against the picture. */
+  readonly shows?: 'removed';
   /** An outside version laid onto the frame; then the prescription only says what was read. */
   readonly version?: JobVersion;
 }
@@ -47,6 +50,8 @@ export interface ShownTile {
   readonly height: number;
   readonly rgba: Uint8ClampedArray<ArrayBuffer>;
   readonly audit: TileAudit | null;
+  /** With what was removed: what cleaning took along. */
+  readonly check: CleaningCheck | null;
 }
 
 /** A mask drawn small for the page. */

@@ -44,3 +44,24 @@ export function linearOf(rgba: Uint8ClampedArray, { width, height }: Size): Plan
     return plane;
   });
 }
+
+/** How much larger than itself the removed part is drawn. */
+export const REMOVED_GAIN = 4;
+const MIDDLE_GREY = 128;
+
+/** What was removed, four times larger, round a middle grey: 16-bit codes to rgba. */
+export function removedPixels(
+  original: Uint16Array,
+  cleaned: Uint16Array,
+  channels: 1 | 3,
+): Uint8ClampedArray<ArrayBuffer> {
+  const pixels = new Uint8ClampedArray((original.length / channels) * 4);
+  for (let i = 0, at = 0; at < pixels.length; i += channels, at += 4) {
+    for (let c = 0; c < 3; c++) {
+      const from = i + (channels === 3 ? c : 0);
+      pixels[at + c] = MIDDLE_GREY + (REMOVED_GAIN * (original[from] - cleaned[from])) / 257;
+    }
+    pixels[at + 3] = 255;
+  }
+  return pixels;
+}

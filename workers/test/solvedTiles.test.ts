@@ -22,7 +22,7 @@ const ANSWER = { answer: [grey], free: [grey], believed: grey };
 const solved = (share: number): SolvedTile => ({
   wide: tile,
   base: [filledPlane(8, 8, 0.5)],
-  isCleaned: false,
+  cleaned: null,
   layers: [{ isAtWork: true, alpha: filledPlane(8, 8, 1), share, recovered: ANSWER }],
 });
 

@@ -97,16 +97,9 @@ function changeAt(
   reach: number,
   sigma: number,
 ): EdgeChange | null {
-  if (x < reach || y < reach || x >= before.width - reach || y >= before.height - reach) return null;
-  const old = profile(before, x, y, dx, dy, reach);
-  const near = Math.round((reach - half) / SPACING);
-  const dark = mean(old, 0, near);
-  const bright = mean(old, old.length - near, old.length);
-  const step = bright - dark;
-  const noise = sigma / Math.sqrt(2 * ALONG + 1);
-  if (step < LEAST_STEP || step < LEAST_STEP_SIGMAS * sigma) return null;
-  const flat = FLATNESS * step + 2 * noise;
-  if (swing(old, 0, near) > flat || swing(old, old.length - near, old.length) > flat) return null;
+  const found = stepAt(before, x, y, dx, dy, half, reach, sigma);
+  if (!found) return null;
+  const { values: old, dark, bright, step, noise } = found;
   const now = profile(after, x, y, dx, dy, reach);
   const widthBefore = width1090(old, dark, step);
   const widthAfter = width1090(now, dark, step);
@@ -126,6 +119,64 @@ function changeAt(
     widthBefore,
     widthAfter,
   };
+}
+
+interface Step {
+  /** Along the normal, from the dark to the bright side. */
+  readonly values: Float64Array;
+  readonly dark: number;
+  readonly bright: number;
+  readonly step: number;
+  /** Standard deviation of one of the values. */
+  readonly noise: number;
+}
+
+/** A step with a plateau on both sides; null where there is none. */
+function stepAt(
+  plane: Plane,
+  x: number,
+  y: number,
+  dx: number,
+  dy: number,
+  half: number,
+  reach: number,
+  sigma: number,
+): Step | null {
+  if (x < reach || y < reach || x >= plane.width - reach || y >= plane.height - reach) return null;
+  const values = profile(plane, x, y, dx, dy, reach);
+  const near = Math.round((reach - half) / SPACING);
+  const dark = mean(values, 0, near);
+  const bright = mean(values, values.length - near, values.length);
+  const step = bright - dark;
+  const noise = sigma / Math.sqrt(2 * ALONG + 1);
+  if (step < LEAST_STEP || step < LEAST_STEP_SIGMAS * sigma) return null;
+  const flat = FLATNESS * step + 2 * noise;
+  if (swing(values, 0, near) > flat || swing(values, values.length - near, values.length) > flat) return null;
+  return { values, dark, bright, step, noise };
+}
+
+/** How wide an edge is looked at where nothing is known of its blur, px. */
+const USUAL_EDGE_PX = 4;
+const SHARP_EDGE_PX = 3.5;
+
+/**
+ * How far step edges of a picture overshoot already, % of the step: what a file that was sharpened before shows.
+ *
+ * @param plane - Brightness, sRGB-encoded 0..1. @param sigma - Its noise, encoded.
+ */
+export function overshoots(plane: Plane, use: Uint8Array, sigma: number): number[] {
+  const half = USUAL_EDGE_PX;
+  return strongest(gaussianBlur(plane, 0.8), use, USUAL_EDGE_PX).flatMap(({ x, y, dx, dy }) => {
+    const found = stepAt(plane, x, y, dx, dy, half, 2 * half + 2, sigma);
+    if (!found) return [];
+    const { values, dark, bright, step, noise } = found;
+    const width = width1090(values, dark, step);
+    // Sharpening shows at edges that were sharp.
+    if (width === null || width > SHARP_EDGE_PX) return [];
+    // A bright line beside an edge lies on one side; sharpening draws both.
+    const lobe = Math.min(Math.max(...values) - bright, dark - Math.min(...values));
+    return [(100 * Math.max(0, lobe - 2 * noise)) / step];
+  });
 }
 
 /** Height of the first lobe beyond the plateau, and half the swing after it, less what the original had there. */

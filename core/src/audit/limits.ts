@@ -27,6 +27,10 @@ export const LIMITS = {
   grain: { check: 1.2, damaged: 1.8 },
   /** Levels of 255 of structure added to a soft background beyond the mask's edge: honest recoveries add less than half a level. */
   leak: { check: 1.5, damaged: 4 },
+  /** 0..1: how far what cleaning removed runs along edges. Pure noise stays under 0.3 in 95 squares of a hundred. */
+  removedEdges: { check: 0.35, damaged: 0.55 },
+  /** 0..1 of the texture. Where a quarter is gone fur begins to look smooth; where half is gone it is wax. */
+  textureLost: { check: 0.25, damaged: 0.5 },
   /** % of the distance between the eyes. 1 is a gaze turned by 3°, where the pupil slides 0.6 mm on an eye of 12 mm. */
   partShift: { check: 1, damaged: 2.5 },
   /** CIEDE2000 at equal lightness, of a part's mean; honest recoveries stay under 0.4 in 98 parts of a hundred. */

@@ -1,27 +1,42 @@
 import type { Kernels } from '../kernels';
+import { fromOpponent, toOpponent } from '../picture/opponentColours';
 import type { Channels } from '../picture/picture';
 import { createPlane, type Plane } from '../picture/plane';
+import type { Grain } from '../read/grain';
 import type { NoiseLine } from '../read/noise';
-import { stabilise, unstabilise } from './anscombe';
-import { DCT_REACH } from './slidingDct';
+import { stabilise, unbiasedInverse, unstabilise } from './anscombe';
+import { cleanPlane, MOST_LEVELS, reachOfLevels } from './cleanPlane';
 
 export interface CleanOptions {
   readonly noise: readonly NoiseLine[];
-  /** Share of the removed part mixed back, 0..100. */
-  readonly detailKeptPercent: number;
+  /** Where noise is not white: then it is taken from here. */
+  readonly grain?: Grain;
+  /** How much noise of brightness and of colour is taken to be there: 1 as measured, 0 leaves it. */
+  readonly luminance: number;
+  readonly colour: number;
+  /** The widest blotches of colour that are cleaned, px. */
+  readonly blotchPx: number;
 }
 
-const LUMINANCE_THRESHOLD = 2.7;
-/** Colour noise is uglier than grain and carries little detail: it is cut harder. */
-const COLOUR_THRESHOLD = 3.4;
+/** All noise that was measured, taken as white. */
+export const AS_MEASURED = { luminance: 1, colour: 1, blotchPx: 8 } as const;
 
-export const CLEAN_REACH = DCT_REACH;
+/** px around a place on which its cleaned value depends. */
+export function reachOfCleaning(blotchPx: number): number {
+  return reachOfLevels(levelsFor(blotchPx));
+}
+
+/** A block of 8 px finds what is 8 px across; every coarser level twice that. */
+function levelsFor(blotchPx: number): number {
+  return Math.min(MOST_LEVELS, Math.max(0, Math.ceil(Math.log2(blotchPx / 8))));
+}
 
 /**
- * Cleans linear channels: variance stabilised with the noise model, red, green and blue turned into a mean and two
- * colour differences (orthonormal, so each keeps variance 1), sliding DCT on each, and back.
+ * Cleans linear channels: variance stabilised with the noise model, red, green and blue turned into brightness and two
+ * opponent colours (orthonormal, so each keeps variance 1), sliding DCT in two passes on each, colour at coarser scales
+ * too where blotches are wide, and back without bias.
  *
- * @param originX - Place of the first sample in the frame; keeps tiles and whole in step.
+ * @param originX, originY - Place of the first sample in the frame; keeps tiles and whole in step.
  */
 export function cleanChannels(
   channels: Channels,
@@ -30,24 +45,32 @@ export function cleanChannels(
   originY: number,
   kernels: Kernels,
 ): Plane[] {
-  const lines = options.noise.map(({ a, b }) => ({ a, b: Math.max(b, 1e-9) }));
+  const lines = (options.grain ?? options).noise.map(({ a, b }) => ({ a, b: Math.max(b, 1e-9) }));
   const stable = channels.map((channel, i) => mapped(channel, (value) => stabilise(value, lines[i])));
-  const opponents = channels.length === 3 ? toOpponents(stable) : stable;
-  const smooth = opponents.map((plane, i) =>
-    kernels.slidingDct(plane, {
-      sigma: 1,
-      threshold: i === 0 ? LUMINANCE_THRESHOLD : COLOUR_THRESHOLD,
+  const blotches = Array.from(
+    { length: levelsFor(options.blotchPx) },
+    (_, i) => (options.colour * Math.max(1, options.grain?.colourByScale[i] ?? 1)) / 2 ** (i + 1),
+  );
+  const smooth = toOpponent(stable).map((plane, i) => {
+    const strength = i === 0 ? options.luminance : options.colour;
+    if (strength === 0) return plane;
+    return cleanPlane(
+      plane,
+      { sigma: strength, shape: options.grain?.[i === 0 ? 'brightness' : 'colour'] },
+      i === 0 ? [] : blotches,
       originX,
       originY,
-    }),
-  );
-  const back = channels.length === 3 ? fromOpponents(smooth) : smooth;
-  const share = options.detailKeptPercent / 100;
-  return back.map((plane, c) => {
+      kernels,
+    );
+  });
+  // What keeps its noise has no bias to undo.
+  const unbiased = Math.min(1, options.luminance);
+  return fromOpponent(smooth).map((plane, c) => {
+    const light = unbiasedInverse(lines[c]);
     const out = createPlane(plane.width, plane.height);
     for (let i = 0; i < out.data.length; i++) {
-      const clean = unstabilise(plane.data[i], lines[c]);
-      out.data[i] = clean + share * (channels[c].data[i] - clean);
+      const d = plane.data[i];
+      out.data[i] = unbiased === 1 ? light(d) : unbiased * light(d) + (1 - unbiased) * unstabilise(d, lines[c]);
     }
     return out;
   });
@@ -55,28 +78,4 @@ export function cleanChannels(
 
 function mapped(plane: Plane, change: (value: number) => number): Plane {
   return { ...plane, data: plane.data.map(change) };
-}
-
-const R3 = Math.sqrt(1 / 3);
-const R2 = Math.sqrt(1 / 2);
-const R6 = Math.sqrt(1 / 6);
-
-function toOpponents([r, g, b]: readonly Plane[]): Plane[] {
-  const [mean, redBlue, greenRest] = [0, 1, 2].map(() => createPlane(r.width, r.height));
-  for (let i = 0; i < mean.data.length; i++) {
-    mean.data[i] = R3 * (r.data[i] + g.data[i] + b.data[i]);
-    redBlue.data[i] = R2 * (r.data[i] - b.data[i]);
-    greenRest.data[i] = R6 * (r.data[i] - 2 * g.data[i] + b.data[i]);
-  }
-  return [mean, redBlue, greenRest];
-}
-
-function fromOpponents([mean, redBlue, greenRest]: readonly Plane[]): Plane[] {
-  const [r, g, b] = [0, 1, 2].map(() => createPlane(mean.width, mean.height));
-  for (let i = 0; i < mean.data.length; i++) {
-    r.data[i] = R3 * mean.data[i] + R2 * redBlue.data[i] + R6 * greenRest.data[i];
-    g.data[i] = R3 * mean.data[i] - 2 * R6 * greenRest.data[i];
-    b.data[i] = R3 * mean.data[i] - R2 * redBlue.data[i] + R6 * greenRest.data[i];
-  }
-  return [r, g, b];
 }

@@ -1,57 +1,46 @@
+import { DCT_SIDE as SIDE, dct8, inverseDct8 } from '../fourier/dct8';
 import { createPlane, type Plane } from '../picture/plane';
 import type { Size } from '../picture/region';
-
-const SIDE = 8;
-
-/** cos basis of the orthonormal DCT-II, frequency by place. */
-const BASIS = Float64Array.from({ length: SIDE * SIDE }, (_, i) => {
-  const k = Math.floor(i / SIDE);
-  const n = i % SIDE;
-  return (k === 0 ? Math.sqrt(1 / SIDE) : Math.sqrt(2 / SIDE)) * Math.cos((Math.PI * (n + 0.5) * k) / SIDE);
-});
 
 /** How far a cleaned sample depends on its surroundings, px. */
 export const DCT_REACH = SIDE;
 
+/** In units of sigma: what is smaller is taken for noise. */
+export const THRESHOLD = 2.7;
+
 export interface SlidingDctOptions {
   /** Standard deviation of the noise. */
   readonly sigma: number;
-  /** In units of sigma; 2.7 removes nearly all of the noise. */
-  readonly threshold: number;
+  /** How far it stands at each frequency over that of white noise, by the distance from the block's mean, 0..10; left out it is white. */
+  readonly shape?: readonly number[];
   /** Place of the first sample in the frame: the block grid is fixed to the frame, so that tiles agree with the whole. */
   readonly originX: number;
   readonly originY: number;
+  /** What a first pass made of the plane: then coefficients are shrunk by it, not cut. Same size as the plane. */
+  readonly pilot?: Plane;
 }
 
 /**
- * Removes white noise by hard-thresholding the DCT of overlapping 8 × 8 blocks, every second position in both
- * directions, blocks weighted by how few coefficients they kept.
+ * Removes noise in the DCT of overlapping 8 × 8 blocks, every second position in both directions. Without a pilot
+ * small coefficients are cut; with one they are multiplied by p² / (p² + σ²), p the pilot's own. Blocks count the more
+ * the less noise they kept.
  *
- * Source: Yaroslavsky, Egiazarian, Astola (2001); Foi, Katkovnik, Egiazarian, IEEE TIP 16 (2007) for the weights.
+ * Source: Yaroslavsky, Egiazarian, Astola (2001); the weights and the second pass after Dabov, Foi, Katkovnik, Egiazarian,
+ * "Image denoising by sparse 3-D transform-domain collaborative filtering", IEEE TIP 16 (2007), without the matching.
  */
 export function slidingDct(plane: Plane, options: SlidingDctOptions): Plane {
   const { width, height } = plane;
   const sum = new Float32Array(width * height);
   const weights = new Float32Array(width * height);
-  const block = new Float64Array(SIDE * SIDE);
-  const spare = new Float64Array(SIDE * SIDE);
-  const limit = options.threshold * options.sigma;
+  const [block, guess, spare] = Array.from({ length: 3 }, () => new Float64Array(SIDE * SIDE));
   const { tops, lefts } = blockPlaces(plane, options);
+  const sigmas = sigmasOf(options);
   for (const top of tops) {
     for (const left of lefts) {
-      for (let row = 0; row < SIDE; row++) {
-        for (let column = 0; column < SIDE; column++) {
-          block[row * SIDE + column] = plane.data[(top + row) * width + left + column];
-        }
-      }
-      forward(block, spare);
-      let kept = 1;
-      for (let i = 1; i < block.length; i++) {
-        if (Math.abs(block[i]) < limit) block[i] = 0;
-        else kept++;
-      }
-      backward(block, spare);
-      const weight = 1 / kept;
+      load(plane, left, top, block, spare);
+      if (options.pilot) load(options.pilot, left, top, guess, spare);
+      const weight = options.pilot ? shrink(block, guess, sigmas) : cut(block, sigmas);
+      inverseDct8(block, spare);
       for (let row = 0; row < SIDE; row++) {
         const at = (top + row) * width + left;
         for (let column = 0; column < SIDE; column++) {
@@ -64,6 +53,45 @@ export function slidingDct(plane: Plane, options: SlidingDctOptions): Plane {
   const out = createPlane(width, height);
   for (let i = 0; i < sum.length; i++) out.data[i] = weights[i] > 0 ? sum[i] / weights[i] : plane.data[i];
   return out;
+}
+
+function load(plane: Plane, left: number, top: number, block: Float64Array, spare: Float64Array): void {
+  for (let row = 0; row < SIDE; row++) {
+    for (let column = 0; column < SIDE; column++) {
+      block[row * SIDE + column] = plane.data[(top + row) * plane.width + left + column];
+    }
+  }
+  dct8(block, spare);
+}
+
+/** The mean of a block stays; returns the block's weight. */
+function cut(block: Float64Array, sigmas: Float32Array): number {
+  let kept = 1;
+  for (let i = 1; i < block.length; i++) {
+    if (Math.abs(block[i]) < THRESHOLD * sigmas[i]) block[i] = 0;
+    else kept++;
+  }
+  return 1 / kept;
+}
+
+function shrink(block: Float64Array, pilot: Float64Array, sigmas: Float32Array): number {
+  let kept = 1;
+  for (let i = 1; i < block.length; i++) {
+    const gain = pilot[i] ** 2 / (pilot[i] ** 2 + sigmas[i] ** 2 + 1e-20);
+    block[i] *= gain;
+    kept += gain * gain;
+  }
+  return 1 / kept;
+}
+
+/** Standard deviation of the noise in each coefficient of a block. */
+export function sigmasOf({ sigma, shape }: SlidingDctOptions): Float32Array {
+  return Float32Array.from({ length: SIDE * SIDE }, (_, i) => sigma * (shape?.[distanceOf(i)] ?? 1));
+}
+
+/** How far a coefficient lies from the mean of its block, 0..10. */
+export function distanceOf(index: number): number {
+  return Math.round(Math.hypot(Math.floor(index / SIDE), index % SIDE));
 }
 
 /** Upper and left edges of the blocks. */
@@ -79,38 +107,4 @@ function starts(length: number, origin: number): number[] {
   if (places[0] !== 0) places.unshift(0);
   if (places[places.length - 1] !== length - SIDE) places.push(length - SIDE);
   return places;
-}
-
-function forward(block: Float64Array, spare: Float64Array): void {
-  for (let row = 0; row < SIDE; row++) {
-    for (let k = 0; k < SIDE; k++) {
-      let value = 0;
-      for (let n = 0; n < SIDE; n++) value += BASIS[k * SIDE + n] * block[row * SIDE + n];
-      spare[k * SIDE + row] = value;
-    }
-  }
-  for (let column = 0; column < SIDE; column++) {
-    for (let k = 0; k < SIDE; k++) {
-      let value = 0;
-      for (let n = 0; n < SIDE; n++) value += BASIS[k * SIDE + n] * spare[column * SIDE + n];
-      block[k * SIDE + column] = value;
-    }
-  }
-}
-
-function backward(block: Float64Array, spare: Float64Array): void {
-  for (let row = 0; row < SIDE; row++) {
-    for (let n = 0; n < SIDE; n++) {
-      let value = 0;
-      for (let k = 0; k < SIDE; k++) value += BASIS[k * SIDE + n] * block[row * SIDE + k];
-      spare[n * SIDE + row] = value;
-    }
-  }
-  for (let column = 0; column < SIDE; column++) {
-    for (let n = 0; n < SIDE; n++) {
-      let value = 0;
-      for (let k = 0; k < SIDE; k++) value += BASIS[k * SIDE + n] * spare[column * SIDE + k];
-      block[n * SIDE + column] = value;
-    }
-  }
 }

@@ -55,7 +55,7 @@ export function auditTile(
   const { wide } = solved;
   const { recovered } = solved.layers.find((layer) => layer.isAtWork)!;
   const settings = settingsOf(prescription)!;
-  const original = solved.isCleaned ? decodePiece(piece, wide, source.space) : solved.base;
+  const original = solved.cleaned ? decodePiece(piece, wide, source.space) : solved.base;
   const shown = shownOf(solved);
   const full = recovered.free;
   const bright = brightnessOf(original);

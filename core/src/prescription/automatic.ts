@@ -1,6 +1,6 @@
 import type { Reading } from '../read/reading';
 import type { Method } from '../recover/blurModel';
-import { MOST_BLUR_PX, type AcceptedReading, type MeasuredOver, type Recovery } from './prescription';
+import { MOST_BLUR_PX, type AcceptedReading, type Cleaning, type MeasuredOver, type Recovery } from './prescription';
 
 const auto = (value: number) => ({ value, auto: true });
 
@@ -17,6 +17,8 @@ export function acceptReading(reading: Reading, over: MeasuredOver): AcceptedRea
     auto: true,
     noise: reading.noise,
     noiseFloor: reading.floor,
+    // Readings kept from before these were measured have none.
+    ...(reading.grain ? { grain: reading.grain } : {}),
     ...(cause?.path || runnerUp?.path ? { path: cause?.path ?? runnerUp?.path } : {}),
     sizes: reading.sizes,
     measured: {
@@ -27,6 +29,7 @@ export function acceptReading(reading: Reading, over: MeasuredOver): AcceptedRea
       runnerUpSizePx: runnerUp?.blurSizePx ?? 0,
       runnerUpDirectionDeg: runnerUp?.directionDeg ?? 0,
       noisePercent: reading.noisePercent,
+      ...(reading.traces ? { traces: reading.traces } : {}),
       clippedWhitePercent: reading.clippedWhitePercent,
       clippedBlackPercent: reading.clippedBlackPercent,
       signal: reading.signal,
@@ -61,15 +64,30 @@ function haloLimit(method: Method, reading: AcceptedReading | null): number | nu
   return method === 'missed-focus' && reading !== null && reading.sizes.length > 0 ? 10 : 150;
 }
 
+/** Noise guard on Automatic: the measured noise, or what cleaning left of it. */
+export function guardAfter(cleaning: Cleaning | null): number {
+  if (!cleaning || cleaning.band || cleaning.maskId) return 50;
+  const cleaned = Math.min(1, cleaning.luminance.value / 100) * (1 - cleaning.detailKept.value / 100);
+  return Math.round(50 - CLEANED_GUARD * cleaned);
+}
+
+/** By how much a wholly cleaned frame lowers the guard: measured, see docs/methods.md. */
+const CLEANED_GUARD = 18;
+
 /** A method with every setting on Automatic: taken from the reading, or from its runner-up where that is the method. */
-export function automaticRecovery(method: Method, reading: AcceptedReading | null, amount: number): Recovery {
+export function automaticRecovery(
+  method: Method,
+  reading: AcceptedReading | null,
+  amount: number,
+  cleaning: Cleaning | null = null,
+): Recovery {
   const { blurSizePx, directionDeg } = sizeFor(method, reading);
   return {
     method,
     amount: auto(amount),
     blurSizePx: auto(sizeWithin(round(blurSizePx))),
     directionDeg: auto(round(directionDeg)),
-    noiseGuard: auto(50),
+    noiseGuard: auto(guardAfter(cleaning)),
     haloLimitPercent: haloLimit(method, reading),
     grainKeptPercent: auto(0),
     ...(method === 'camera-shake' && reading?.path ? { path: reading.path } : {}),

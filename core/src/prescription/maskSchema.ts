@@ -35,7 +35,7 @@ const stroke = object({
   );
 
 /** Handles of a trapezoid; the outer ones may lie beyond what can be measured. */
-const band = () =>
+export const band = () =>
   array()
     .of(finite().min(-1).max(2))
     .length(4)

@@ -84,6 +84,28 @@ export function withMask(
   };
 }
 
+/** Nothing is done to the frame. */
+export function isUntouched(prescription: Prescription): boolean {
+  return prescription.cleaning === null && !isRecovered(prescription);
+}
+
+/** The frame as cleaned, nothing recovered. */
+export function cleanedOnly(prescription: Prescription): Prescription {
+  const still = (plan: MaskPlan): MaskPlan => ({ ...plan, recovery: null });
+  const { masksBelow, masksAbove } = prescription;
+  return {
+    ...prescription,
+    recovery: null,
+    masksBelow: masksBelow?.map(still),
+    masksAbove: masksAbove?.map(still),
+  };
+}
+
+/** The frame as it was taken. */
+export function asTaken(prescription: Prescription): Prescription {
+  return { ...cleanedOnly(prescription), cleaning: null };
+}
+
 /** Whether anything is recovered under any mask. */
 export function isRecovered(prescription: Prescription): boolean {
   return plansOf(prescription).some(({ recovery }) => recovery !== null);

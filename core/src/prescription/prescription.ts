@@ -1,7 +1,9 @@
-import type { Mask } from '../mask/maskOperation';
+import type { Handles, Mask } from '../mask/maskOperation';
 import type { Face, FacePartName } from '../audit/face';
 import type { Verdict } from '../audit/limits';
 import type { Region } from '../picture/region';
+import type { FileTraces } from '../read/fileTraces';
+import type { Grain } from '../read/grain';
 import type { NoiseLine } from '../read/noise';
 import type { Pile } from '../read/pile';
 import type { Method } from '../recover/blurModel';
@@ -129,6 +131,7 @@ export interface Measured {
   readonly runnerUpSizePx: number;
   readonly runnerUpDirectionDeg: number;
   readonly noisePercent: number;
+  readonly traces?: FileTraces;
   readonly clippedWhitePercent: number;
   readonly clippedBlackPercent: number;
   /** Power of the sharp picture at frequency 1; prescriptions saved before it was kept have none. */
@@ -146,6 +149,8 @@ export interface AcceptedReading {
   readonly auto: boolean;
   readonly noise: readonly NoiseLine[];
   readonly noiseFloor: readonly number[];
+  /** The grain where it is not white; left out it is, as `noise` says. */
+  readonly grain?: Grain;
   /** The path of a camera shake, where the reading or its runner-up found one. */
   readonly path?: StoredPath;
   /** Where the blur changes over the subject: its size at several places. Empty where one size holds. */
@@ -157,6 +162,23 @@ export interface SizePlace {
   readonly x: number;
   readonly y: number;
   readonly blurSizePx: number;
+}
+
+/** How the frame is cleaned of noise, before anything is recovered. */
+export interface Cleaning {
+  /** How much noise of brightness and of colour is taken to be there, % of what was measured: 0..200. */
+  readonly luminance: Setting;
+  readonly colour: Setting;
+  /** The widest blotches of colour that are cleaned, px: 8..64. */
+  readonly blotchPx: Setting;
+  /** Share of what was removed that is mixed back, %. */
+  readonly detailKept: Setting;
+  /** How far each channel is cleaned, %; a missing one is cleaned wholly. */
+  readonly channelPercents: readonly number[];
+  /** The tones that are cleaned, over encoded brightness 0..1; null: all. */
+  readonly band: Handles | null;
+  /** The mask inside which it is cleaned; null: everywhere. */
+  readonly maskId: string | null;
 }
 
 /** What belongs to one mask: how it is recovered under, and how that was chosen. */
@@ -180,8 +202,8 @@ export interface Prescription extends MaskPlan {
   /** Where to measure while there is no mask; null is the centre 50 %. */
   readonly box: Box | null;
   readonly reading: AcceptedReading | null;
-  /** Share of the removed noise mixed back, or null for no cleaning. */
-  readonly cleaning: { readonly detailKeptPercent: number } | null;
+  /** Null: noise is left as it is. */
+  readonly cleaning: Cleaning | null;
   readonly probes: readonly Probe[];
   /** Faces whose likeness is judged. */
   readonly faces?: readonly Face[];

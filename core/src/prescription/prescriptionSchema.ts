@@ -2,10 +2,11 @@ import { array, boolean, mixed, number, object, string, type ObjectSchema } from
 import { CoreError } from '../errors';
 import { FACE_PARTS, type FacePartName } from '../audit/face';
 import type { Verdict } from '../audit/limits';
+import { GRAIN_SCALES, SHAPE_LENGTH } from '../read/grain';
 import { PILES, type Pile } from '../read/pile';
 import { METHODS, type Method } from '../recover/blurModel';
 import { MOST_PATH_SIDE } from '../shake/storedPath';
-import { coordinate, finite, id, maskSchema, STRICT } from './maskSchema';
+import { band, coordinate, finite, id, maskSchema, STRICT } from './maskSchema';
 import {
   MOST_BLUR_PX,
   MOST_COMPARISONS,
@@ -46,6 +47,28 @@ const path = () =>
         value === undefined ||
         (value.side % 2 === 1 && value.values.length === value.side ** 2 && value.values.some((share) => share > 0)),
     );
+
+const noiseLines = () =>
+  array()
+    .of(
+      object({ a: finite().min(0), b: finite().min(0) })
+        .noUnknown()
+        .required(),
+    )
+    .min(1)
+    .max(3)
+    .required();
+const shape = (length: number) => array().of(finite().min(0).max(100)).length(length).required();
+const grain = () =>
+  object({
+    noise: noiseLines(),
+    brightness: shape(SHAPE_LENGTH),
+    colour: shape(SHAPE_LENGTH),
+    colourByScale: shape(GRAIN_SCALES),
+  })
+    .noUnknown()
+    .optional()
+    .default(undefined);
 
 const recoveryShape = {
   method: mixed<Method>()
@@ -168,16 +191,9 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
     blurSizePx: finite().min(0).max(MOST_BLUR_PX),
     directionDeg: finite().min(0).max(180),
     auto: boolean().required(),
-    noise: array()
-      .of(
-        object({ a: finite().min(0), b: finite().min(0) })
-          .noUnknown()
-          .required(),
-      )
-      .min(1)
-      .max(3)
-      .required(),
+    noise: noiseLines(),
     noiseFloor: array().of(finite().min(0)).min(1).max(3).required(),
+    grain: grain(),
     path: path(),
     sizes: array()
       .of(
@@ -202,6 +218,10 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
       runnerUpSizePx: finite().min(0).max(MOST_BLUR_PX),
       runnerUpDirectionDeg: finite().min(0).max(180),
       noisePercent: finite().min(0),
+      traces: object({ blocking: finite().min(0), overshootPercent: number().min(0).nullable().defined() })
+        .noUnknown()
+        .optional()
+        .default(undefined),
       clippedWhitePercent: finite().min(0).max(100),
       clippedBlackPercent: finite().min(0).max(100),
       signal: number().min(0).optional(),
@@ -218,7 +238,15 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
     .nullable()
     .defined()
     .default(undefined),
-  cleaning: object({ detailKeptPercent: finite().min(0).max(100) })
+  cleaning: object({
+    luminance: setting(0, 200),
+    colour: setting(0, 200),
+    blotchPx: setting(8, 64),
+    detailKept: setting(0, 100),
+    channelPercents: array().of(finite().min(0).max(100)).max(3).required(),
+    band: band().nullable().defined().default(undefined),
+    maskId: string().max(60).nullable().defined(),
+  })
     .noUnknown()
     .nullable()
     .defined()

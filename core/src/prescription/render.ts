@@ -1,4 +1,3 @@
-import { cleanChannels, CLEAN_REACH } from '../clean/cleanChannels';
 import type { ColourSpace } from '../picture/colourSpace';
 import { decodePiece, encodeChannels, type CodePiece } from '../picture/picture';
 import { cropPlane } from '../picture/crop';
@@ -15,6 +14,7 @@ import {
   type RecoveryEffort,
   type RecoverySettings,
 } from '../recover/recover';
+import { cleanPiece, maskOfCleaning, QUIET_LINE, reachOfCleaningIn } from './cleaning';
 import { plansOf } from './masks';
 import type { Prescription } from './prescription';
 import { fieldOf, recoverOverField } from './sizeField';
@@ -35,8 +35,7 @@ export interface RenderedTile {
   readonly changed: boolean;
 }
 
-/** Without a reading nothing is known of the noise: this is taken, a clean 8-bit picture. */
-export const QUIET = { noise: [1e-5, 1e-5, 1e-5].map((b) => ({ a: 0, b })), noiseFloor: [1e-5, 1e-5, 1e-5] };
+export const QUIET = { noise: [QUIET_LINE, QUIET_LINE, QUIET_LINE], noiseFloor: [1e-5, 1e-5, 1e-5] };
 
 export function settingsOf(prescription: Prescription): RecoverySettings | null {
   const { recovery } = prescription;
@@ -60,7 +59,7 @@ export function settingsOf(prescription: Prescription): RecoverySettings | null 
 /** How many px around a tile the prescription needs to see. */
 export function reachOfPrescription(prescription: Prescription, psf?: Psf): number {
   const recovery = Math.max(0, ...layersOf(prescription).map((layer) => reachOfLayer(layer, psf)));
-  return recovery + (prescription.cleaning ? CLEAN_REACH : 0);
+  return recovery + reachOfCleaningIn(prescription);
 }
 
 function reachOfLayer(layer: Prescription, psf?: Psf): number {
@@ -111,7 +110,8 @@ export interface SolvedTile {
   /** The tile and what lies around it that the audit looks at; the planes below cover it. */
   readonly wide: Region;
   readonly base: readonly Plane[];
-  readonly isCleaned: boolean;
+  /** 0..1: how far the base was cleaned; null where it was not. */
+  readonly cleaned: Plane | null;
   /** The lowest first; masks that do not touch the tile have none. */
   readonly layers: readonly SolvedLayer[];
 }
@@ -131,20 +131,17 @@ export function solveTile(
   const margin = layers.length > 0 ? auditMargin(prescription, source.psf) : 0;
   const wide = grow(tile, margin);
   const areas = layers.map((layer) => grow(tile, Math.max(margin, reachOfLayer(layer, source.psf))));
-  const decoded = largest([...areas, grow(tile, layers.length > 0 ? margin : CLEAN_REACH)]);
-  let base = decodePiece(piece, decoded, source.space);
-  if (prescription.cleaning) {
-    const options = {
-      noise: prescription.reading?.noise ?? QUIET.noise,
-      detailKeptPercent: prescription.cleaning.detailKeptPercent,
-    };
-    base = cleanChannels(base, options, decoded.x, decoded.y, effort.kernels);
-  }
+  const decoded = grow(largest([...areas, wide]), reachOfCleaningIn(prescription));
+  const original = decodePiece(piece, decoded, source.space);
+  const noise = prescription.reading?.noise ?? QUIET.noise;
+  const { channels: base, share } = prescription.cleaning
+    ? cleanPiece(original, prescription, noise, source.space.lumaWeights, decoded, effort.kernels)
+    : { channels: original, share: null };
   const within = (region: Region) => base.map((plane) => cropPlane(plane, placedIn(region, decoded)));
   return {
     wide,
     base: within(wide),
-    isCleaned: prescription.cleaning !== null,
+    cleaned: share && cropPlane(share, placedIn(wide, decoded)),
     layers: layers.map((layer, i) => ({
       isAtWork: layer === prescription,
       ...solveLayer(source, layer, piece, areas[i], wide, within(areas[i]), effort),
@@ -203,10 +200,10 @@ export function shownOf({ base, layers }: SolvedTile): Plane[] {
   });
 }
 
-/** 1 − Π(1 − α): how far any mask reaches. */
-function reachedBy({ wide, layers }: SolvedTile): Plane {
-  if (layers.length === 1) return layers[0].alpha;
-  const out = createPlane(wide.width, wide.height);
+/** 1 − Π(1 − α): how far cleaning or any mask reaches. */
+function reachedBy({ wide, cleaned, layers }: SolvedTile): Plane {
+  if (!cleaned && layers.length === 1) return layers[0].alpha;
+  const out = cleaned ? copyPlane(cleaned) : createPlane(wide.width, wide.height);
   for (const { alpha } of layers) {
     for (let i = 0; i < out.data.length; i++) out.data[i] = 1 - (1 - out.data[i]) * (1 - alpha.data[i]);
   }
@@ -246,7 +243,7 @@ export function encodeTile(
     shownOf(solved).map((plane) => cropPlane(plane, inner)),
     source.space,
   );
-  if (!solved.isCleaned) keepUntouched(codes, original, cropPlane(reachedBy(solved), inner), piece.channels);
+  keepUntouched(codes, original, cropPlane(reachedBy(solved), inner), piece.channels);
   return { codes, changed: true };
 }
 
@@ -264,13 +261,12 @@ const FITTED_MARGIN = 40;
 /** The tiles of the fixed grid in which the prescription can change anything; all others are the original's own. */
 export function tilesToRender(prescription: Prescription, frame: Size): Region[] {
   const tiles = tilesTouching(wholeOf(frame), frame);
-  if (prescription.cleaning) return tiles;
   const layers = layersOf(prescription);
+  const cleaned = maskOfCleaning(prescription);
+  if (layers.some(coversAll) || (prescription.cleaning && !cleaned)) return tiles;
+  const masks = layers.map(({ mask }) => mask).concat(cleaned ?? []);
   return tiles.filter((tile) =>
-    layers.some((layer) => {
-      if (coversAll(layer)) return true;
-      return drawMask(layer.mask.operations, tile).data.some((value) => value > 0);
-    }),
+    masks.some(({ operations }) => drawMask(operations, tile).data.some((value) => value > 0)),
   );
 }
 

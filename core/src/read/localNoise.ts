@@ -14,8 +14,14 @@ export function localNoise(plane: Plane): Plane {
   return boxMean(squaredImmerkaer(plane), LOCAL_NOISE_REACH);
 }
 
-/** Squared response of the mask [1 −2 1; −2 4 −2; 1 −2 1] / 6; border samples repeat their inner neighbour. */
 export function squaredImmerkaer(plane: Plane): Plane {
+  const out = immerkaer(plane);
+  for (let i = 0; i < out.data.length; i++) out.data[i] *= out.data[i];
+  return out;
+}
+
+/** Response of the mask [1 −2 1; −2 4 −2; 1 −2 1] / 6; border samples repeat their inner neighbour. */
+export function immerkaer(plane: Plane): Plane {
   const { width, height, data } = plane;
   const out = createPlane(width, height);
   for (let y = 0; y < height; y++) {
@@ -23,7 +29,7 @@ export function squaredImmerkaer(plane: Plane): Plane {
     for (let x = 0; x < width; x++) {
       if (width < 3 || height < 3) continue;
       const i = row + Math.min(Math.max(x, 1), width - 2);
-      const response =
+      out.data[y * width + x] =
         (data[i - width - 1] +
           data[i - width + 1] +
           data[i + width - 1] +
@@ -31,7 +37,6 @@ export function squaredImmerkaer(plane: Plane): Plane {
           2 * (data[i - 1] + data[i + 1] + data[i - width] + data[i + width]) +
           4 * data[i]) /
         6;
-      out.data[y * width + x] = response * response;
     }
   }
   return out;

@@ -1,7 +1,9 @@
 import type { Channels } from '../picture/picture';
 import { lumaOf } from '../picture/picture';
 import type { Plane } from '../picture/plane';
-import { squaredImmerkaer } from './localNoise';
+import { immerkaer } from './localNoise';
+import { noiseKind } from './whiteness';
+import { ownPower, productsOver, type Products } from './sharedTexture';
 
 /** Noise variance a·y + b of one channel, y and the variance in linear light. */
 export interface NoiseLine {
@@ -17,20 +19,33 @@ const TONE_BINS = 12;
 /** The flattest share of blocks in a tone bin, and how much lower than the true variance their mean comes out. */
 const FLATTEST = 0.2;
 const FLATTEST_BIAS = 0.73;
+/** The same for the power that is a channel's own. */
+const OWN_BIAS = 0.85;
 /** The median of a squared normal value of variance 1: an edge that crosses a block does not count as noise. */
 const MEDIAN_OF_SQUARE = 0.4549;
 
 /**
  * Fits the Poisson–Gaussian noise model to each channel: in every tone bin the flattest fifth of 16 px blocks gives
  * a variance (their low bias is divided out), and a straight line with a, b ≥ 0 is fitted through the bins, heavier
- * where more blocks are. Sharp texture everywhere reads as noise; so does noise before JPEG read low.
+ * where more blocks are. What three channels have in common is texture and left out. Sharp texture everywhere in a grey
+ * picture reads as noise; noise before JPEG reads low, `readGrain` finds it.
  *
  * @param use - Where samples count (not 0); same size as the channels.
+ * @param forced - Texture is told from noise even where the noise of the channels is not quite their own.
  * Source of the model: Foi, Trimeche, Katkovnik, Egiazarian, "Practical Poissonian-Gaussian noise modeling and
  * fitting for single-image raw-data", IEEE TIP 17 (2008).
  */
-export function fitNoise(channels: Channels, use: Plane): NoiseLine[] {
-  return channels.map((channel) => fitChannel(channel, use));
+export function fitNoise(channels: Channels, use: Plane, forced = false): NoiseLine[] {
+  const responses = channels.map(immerkaer);
+  const shares = channels.length === 3 && (forced || noiseKind(channels) === 'independent');
+  return channels.map((channel, c) =>
+    fitChannel(
+      channel,
+      responses[c],
+      use,
+      shares ? (blocks) => ownPower(productsOfBlocks(responses, blocks), c) / (blocks.length * BLOCK_PX ** 2) : null,
+    ),
+  );
 }
 
 /** Noise at the mid-tone of luma, in percent of clipping. */
@@ -48,52 +63,106 @@ export function lumaNoiseLine(lines: readonly NoiseLine[], lumaWeights: readonly
 }
 
 interface Block {
+  /** Part of its noise was cut off at black. */
+  readonly isCut: boolean;
+  readonly left: number;
+  readonly top: number;
   readonly tone: number;
   readonly variance: number;
 }
 
-function fitChannel(channel: Plane, use: Plane): NoiseLine {
-  const blocks = usableBlocks(channel, use);
+function fitChannel(
+  channel: Plane,
+  response: Plane,
+  use: Plane,
+  own: ((blocks: readonly Block[]) => number) | null,
+): NoiseLine {
+  const found = usableBlocks(channel, response, use);
+  const whole = found.filter(({ isCut }) => !isCut);
+  // What is cut off tells of noise only through its share, which texture changes too: it speaks where nothing else does.
+  const blocks = whole.length >= ENOUGH * found.length ? whole : found;
   if (blocks.length === 0) return { a: 0, b: 0 };
   const points = toneBins(blocks).map((bin) => {
     bin.sort((p, q) => p.variance - q.variance);
     const flattest = bin.slice(0, Math.max(1, Math.round(bin.length * FLATTEST)));
+    const isMany = bin.length >= 5;
     const mean = (pick: (block: Block) => number) =>
       flattest.reduce((s, block) => s + pick(block), 0) / flattest.length;
     return {
       tone: mean((block) => block.tone),
-      variance: mean((block) => block.variance) / (bin.length >= 5 ? FLATTEST_BIAS : 1),
+      variance: Math.min(
+        mean((block) => block.variance) / (isMany ? FLATTEST_BIAS : 1),
+        own ? own(flattest) / (isMany ? OWN_BIAS : 1) : Infinity,
+      ),
       weight: bin.length,
     };
   });
   return fitLine(points);
 }
 
-function usableBlocks(channel: Plane, use: Plane): Block[] {
-  const squared = squaredImmerkaer(channel);
+/** Blocks with a larger share of samples at black than this say nothing; with a smaller one than the second nothing is cut off. */
+const MOST_BLACK = 0.7;
+const ENOUGH = 0.1;
+const LEAST_BLACK = 0.01;
+
+function usableBlocks(channel: Plane, response: Plane, use: Plane): Block[] {
   const blocks: Block[] = [];
-  const energies = new Float32Array(BLOCK_PX * BLOCK_PX);
+  const samples = BLOCK_PX * BLOCK_PX;
+  const energies = new Float32Array(samples);
   for (let top = 0; top + BLOCK_PX <= channel.height; top += BLOCK_PX) {
     for (let left = 0; left + BLOCK_PX <= channel.width; left += BLOCK_PX) {
       let tone = 0;
+      let black = 0;
       let count = 0;
       let usable = true;
       for (let y = top; usable && y < top + BLOCK_PX; y++) {
         for (let x = left; x < left + BLOCK_PX; x++) {
           const i = y * channel.width + x;
-          if (use.data[i] === 0 || channel.data[i] > 0.97 || channel.data[i] <= 0) {
+          if (use.data[i] === 0 || channel.data[i] > 0.97) {
             usable = false;
             break;
           }
+          if (channel.data[i] <= 0) black++;
           tone += channel.data[i];
-          energies[count++] = squared.data[i];
+          energies[count++] = response.data[i] ** 2;
         }
       }
-      const samples = BLOCK_PX * BLOCK_PX;
-      if (usable) blocks.push({ tone: tone / samples, variance: energies.sort()[samples / 2] / MEDIAN_OF_SQUARE });
+      if (!usable || black > MOST_BLACK * samples) continue;
+      blocks.push(
+        black > LEAST_BLACK * samples
+          ? { ...cutAtBlack(tone / samples, black / samples), left, top }
+          : {
+              isCut: false,
+              tone: tone / samples,
+              variance: energies.sort()[samples / 2] / MEDIAN_OF_SQUARE,
+              left,
+              top,
+            },
+      );
     }
   }
   return blocks;
+}
+
+/**
+ * Of normal noise cut off at black the mean m and the share q that was cut off tell both its middle t·σ and its σ:
+ * q = Φ(−t) and m = σ·(t·Φ(t) + φ(t)).
+ * Source: the mean of a censored normal variable, any textbook of statistics.
+ */
+function cutAtBlack(mean: number, share: number): Omit<Block, 'left' | 'top'> {
+  const t = -normalQuantile(share);
+  const density = Math.exp((-t * t) / 2) / Math.sqrt(2 * Math.PI);
+  const sigma = mean / (t * (1 - share) + density);
+  return { isCut: true, tone: Math.max(0, t * sigma), variance: sigma * sigma };
+}
+
+/** Where the normal law reaches `share`; rational approximation 26.2.23 of Abramowitz & Stegun (1964), good to 5e-4. */
+function normalQuantile(share: number): number {
+  const tail = Math.min(share, 1 - share);
+  const t = Math.sqrt(-2 * Math.log(tail));
+  const x =
+    t - (2.515517 + 0.802853 * t + 0.010328 * t * t) / (1 + 1.432788 * t + 0.189269 * t * t + 0.001308 * t ** 3);
+  return share < 0.5 ? -x : x;
 }
 
 /** Bins of equal width in the square root of tone, so that shadows get as many as lights; empty ones are left out. */
@@ -155,4 +224,12 @@ export function expectedLumaVariance(
     count++;
   }
   return count > 0 ? sum / count : b;
+}
+
+function productsOfBlocks(responses: readonly Plane[], blocks: readonly Block[]): Products {
+  const sums = new Float64Array(6);
+  for (const { left, top } of blocks) {
+    productsOver(responses, left, top, BLOCK_PX).forEach((value, i) => (sums[i] += value));
+  }
+  return sums;
 }

@@ -18,6 +18,8 @@ import {
 } from './cause';
 import { localSizes } from './localSizes';
 import { expectedLumaVariance, fitNoise, lumaNoiseLine, noiseAtMidTonePercent, type NoiseLine } from './noise';
+import { fileTraces, type FileTraces } from './fileTraces';
+import { readGrain, type Grain } from './grain';
 import { localNoise } from './localNoise';
 import { detailCurves, finestRecoverable, NATURAL_SLOPE } from './recoverableDetail';
 import { pileOf, type Pile } from './pile';
@@ -46,6 +48,9 @@ export interface Reading {
   readonly sizes: readonly PlaceReading[];
   readonly confidence: number;
   readonly noise: readonly NoiseLine[];
+  /** Null: noise is white, as `noise` says. */
+  readonly grain: Grain | null;
+  readonly traces: FileTraces;
   readonly noisePercent: number;
   /**
    * What recovery must treat as noise, as variances of brightness and the opponent colours (grey: one value) in linear
@@ -123,6 +128,8 @@ export function takeReading(input: ReadingInput): Reading {
     sizes: places,
     confidence: found ? confidenceOf(found, shake, input.masked) : 1,
     noise,
+    grain: readGrain(channels, inside),
+    traces: fileTraces(luma, inside, noisePercent),
     noisePercent,
     floor: componentFloors(channels, luma, inside, floor),
     ...clippingOf(input, inside),

@@ -1,4 +1,4 @@
-import { cleanChannels } from '../clean/cleanChannels';
+import { AS_MEASURED, cleanChannels } from '../clean/cleanChannels';
 import { fastLength } from '../fourier/lanes';
 import type { Channels } from '../picture/picture';
 import { lumaOf } from '../picture/picture';
@@ -305,7 +305,7 @@ function minus(a: Plane, b: Plane): Plane {
 
 /** Adds back a share of (original − cleaned original), high-passed at σ = half the blur size. */
 function keepGrain(recovered: Plane[], input: RecoveryInput, settings: RecoverySettings, kernels: Kernels): Plane[] {
-  const options = { noise: settings.noise, detailKeptPercent: 0 };
+  const options = { noise: settings.noise, ...AS_MEASURED };
   const clean = cleanChannels(input.channels, options, input.originX, input.originY, kernels);
   const share = settings.grainKeptPercent / 100;
   return recovered.map((plane, c) => {

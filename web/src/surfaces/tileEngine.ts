@@ -8,7 +8,7 @@ import {
   type ShownTile,
   type WantedTile,
 } from '@vitrocept/workers';
-import type { TileAudit } from '@vitrocept/core';
+import type { CleaningCheck, TileAudit } from '@vitrocept/core';
 import kernelsUrl from '@vitrocept/kernels/wasm/kernels.wasm?url';
 
 /** 4 bytes each; what somebody still shows is kept beyond. */
@@ -18,6 +18,7 @@ const MOST_PIXELS = 70e6;
 class TileEngine {
   private readonly pictures = new Map<string, HTMLCanvasElement>();
   private readonly audits = new Map<string, TileAudit>();
+  private readonly checks = new Map<string, CleaningCheck>();
   private readonly failures = new Map<string, string>();
   private readonly owners = new Map<string, readonly WantedTile[]>();
   private readonly listeners = new Set<() => void>();
@@ -62,6 +63,10 @@ class TileEngine {
     return this.audits.get(key) ?? null;
   }
 
+  checkOf(key: string): CleaningCheck | null {
+    return this.checks.get(key) ?? null;
+  }
+
   failureOf(key: string): string | null {
     return this.failures.get(key) ?? null;
   }
@@ -99,13 +104,14 @@ class TileEngine {
 
   getVersion = () => this.version;
 
-  private keep(key: string, { width, height, rgba, audit }: ShownTile): void {
+  private keep(key: string, { width, height, rgba, audit, check }: ShownTile): void {
     const canvas = document.createElement('canvas');
     canvas.width = width;
     canvas.height = height;
     canvas.getContext('2d')!.putImageData(new ImageData(rgba, width, height), 0, 0);
     this.pictures.set(key, canvas);
     if (audit) this.audits.set(key, audit);
+    if (check) this.checks.set(key, check);
     this.pixels += width * height;
     if (this.pixels > MOST_PIXELS) this.forgetOldest();
     this.tell();
@@ -119,6 +125,7 @@ class TileEngine {
       this.pixels -= picture.width * picture.height;
       this.pictures.delete(old);
       this.audits.delete(old);
+      this.checks.delete(old);
     }
   }
 

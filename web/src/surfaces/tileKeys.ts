@@ -3,9 +3,11 @@ import {
   contentKey,
   DRAFT_TILE_PX,
   grow,
-  isRecovered,
+  isUntouched,
   keyOfOperations,
   operationsNear,
+  reachOfCleaningIn,
+  reachOfCleanTile,
   reachOfPrescription,
   TILE_PX,
   tilesTouching,
@@ -41,13 +43,17 @@ const plans = new WeakMap<Prescription, Map<string, TilePlan>>();
 /** Only what changes the tile's pixels goes into the key: a dab elsewhere or another name redraws nothing. */
 function planOf(prescription: Prescription, tile: Region): TilePlan {
   const { reading, cleaning, mask, recovery, masksBelow = [], masksAbove = [] } = prescription;
-  if (!isRecovered(prescription)) return { prescription, key: 'original' };
+  if (isUntouched(prescription)) return { prescription, key: 'original' };
   const place = `${tile.x} ${tile.y} ${tile.width} ${tile.height}`;
   const known = plans.get(prescription) ?? new Map<string, TilePlan>();
   plans.set(prescription, known);
   const found = known.get(place);
   if (found) return found;
-  const reach = Math.max(reachOfPrescription(prescription), auditMargin(prescription));
+  const reach = Math.max(
+    reachOfPrescription(prescription),
+    auditMargin(prescription) + reachOfCleaningIn(prescription),
+    cleaning ? reachOfCleanTile(prescription) : 0,
+  );
   const nearer = <P extends Pick<MaskPlan, 'mask'>>(plan: P): P => ({
     ...plan,
     mask: { ...plan.mask, operations: operationsNear(plan.mask.operations, grow(tile, reach)) },
@@ -71,8 +77,8 @@ function planOf(prescription: Prescription, tile: Region): TilePlan {
   return plan;
 }
 
-/** What a column of the Wall shows: a prescription's result, or an outside version laid onto the frame. */
-export type Column = Prescription & { readonly outside?: JobVersion };
+/** What a column shows: a prescription's result, an outside version laid onto the frame, or what cleaning removed. */
+export type Column = Prescription & { readonly outside?: JobVersion; readonly shows?: 'removed' };
 
 /** The tiles that `region` touches, as a column shows them. */
 export function layer(
@@ -83,7 +89,7 @@ export function layer(
   rank: number,
 ): Layered[] {
   return tilesTouching(region, frame, effort === 'final' ? TILE_PX : DRAFT_TILE_PX).map((tile) => {
-    const { outside: version } = prescription;
+    const { outside: version, shows } = prescription;
     if (version) {
       const { reading } = prescription;
       const key = `${frame.id} version ${version.id} ${readingKey(reading)} ${tile.x} ${tile.y} ${effort}`;
@@ -91,8 +97,9 @@ export function layer(
       return { tile, key, want: { key, rank, job } };
     }
     const plan = planOf(prescription, tile);
-    const key = `${frame.id} ${plan.key} ${effort} ${tile.x} ${tile.y}`;
+    const key = `${frame.id} ${plan.key} ${shows ?? effort} ${tile.x} ${tile.y}`;
     const audits = effort === 'final' && prescription.recovery !== null;
-    return { tile, key, want: { key, rank, job: { frame, prescription: plan.prescription, tile, effort, audits } } };
+    const job = { frame, prescription: plan.prescription, tile, effort, audits, shows };
+    return { tile, key, want: { key, rank, job } };
   });
 }

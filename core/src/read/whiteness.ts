@@ -1,0 +1,59 @@
+import { halved } from '../picture/halved';
+import type { Channels } from '../picture/picture';
+import type { Plane } from '../picture/plane';
+import { squaredImmerkaer } from './localNoise';
+
+const BLOCK_PX = 32;
+/** Of the noise of a sensor a tenth of the blocks stay below 1.2; a mosaic filled in, or JPEG, stays above 1.3. */
+const WHITE_RATIO = 1.25;
+const LEAST_BLOCKS = 10;
+
+/** What the noise of a picture is like: white and each channel's own, white and the same in all, or not white. */
+export type NoiseKind = 'independent' | 'shared' | 'coloured';
+
+/** Channels that differ by less than this share of their own power are one picture three times. */
+const SAME = 0.001;
+
+/**
+ * A sensor with three values a place makes noise that is white and each channel's own. Filling in a colour mosaic, JPEG and
+ * cleaning take away its finest part: then noise at twice the scale is stronger than the finest says. Judged on the
+ * difference of red and blue, in which the picture itself hardly shows; where there is none on the channel itself.
+ */
+export function noiseKind(channels: Channels): NoiseKind {
+  const apart = channels.length === 3 ? difference(channels[0], channels[2]) : null;
+  const isColour = apart !== null && finePower(apart) > SAME * finePower(channels[0]);
+  const ratios = ratiosOf(isColour ? apart : channels[0]);
+  const isWhite = ratios.length < LEAST_BLOCKS || ratios[Math.floor(ratios.length / 10)] < WHITE_RATIO;
+  return !isWhite ? 'coloured' : isColour ? 'independent' : 'shared';
+}
+
+function finePower(plane: Plane): number {
+  return squaredImmerkaer(plane).data.reduce((sum, value) => sum + value, 0);
+}
+
+/** Noise power at twice the scale over what white noise would have there, by block, rising. */
+function ratiosOf(plane: Plane): number[] {
+  const fine = squaredImmerkaer(plane);
+  const coarse = squaredImmerkaer(halved(plane));
+  const ratios: number[] = [];
+  for (let y = 0; y + BLOCK_PX <= plane.height; y += BLOCK_PX) {
+    for (let x = 0; x + BLOCK_PX <= plane.width; x += BLOCK_PX) {
+      const power = meanOver(fine, x, y, BLOCK_PX);
+      // Where nothing moves at all there is no noise to judge.
+      if (power > 0) ratios.push((4 * meanOver(coarse, x / 2, y / 2, BLOCK_PX / 2)) / power);
+    }
+  }
+  return ratios.sort((a, b) => a - b);
+}
+
+function meanOver({ width, data }: Plane, left: number, top: number, side: number): number {
+  let sum = 0;
+  for (let y = top; y < top + side; y++) {
+    for (let i = y * width + left, end = i + side; i < end; i++) sum += data[i];
+  }
+  return sum / (side * side);
+}
+
+function difference(p: Plane, q: Plane): Plane {
+  return { ...p, data: p.data.map((value, i) => value - q.data[i]) };
+}

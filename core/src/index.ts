@@ -49,6 +49,7 @@ export * from './recover/recover';
 export * from './recover/splitting';
 export * from './prescription/prescription';
 export * from './prescription/masks';
+export * from './prescription/stages';
 export * from './prescription/prescriptionSchema';
 export * from './prescription/automatic';
 export * from './prescription/contentKey';

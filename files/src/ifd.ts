@@ -109,9 +109,10 @@ export function bytesField(tag: number, bytes: Uint8Array): Field {
 
 /**
  * Writes directories as a little-endian TIFF stream starting with its header. Fields of `main` whose tag is in
- * `elsewhere` get the given offset instead of a value; extra bytes are appended by the caller.
+ * `elsewhere` get the given offset instead of a value; extra bytes are appended by the caller. `next` is where the
+ * directory of the next page lies, 0 for none.
  */
-export function writeDirectories({ main, exif, gps }: Directories): Buffer {
+export function writeDirectories({ main, exif, gps }: Directories, next = 0): Buffer {
   const top: Directory = new Map(main);
   top.delete(EXIF_POINTER);
   top.delete(GPS_POINTER);
@@ -122,7 +123,7 @@ export function writeDirectories({ main, exif, gps }: Directories): Buffer {
   if (exif.size) top.set(EXIF_POINTER, longField(EXIF_POINTER, exifAt));
   if (gps.size) top.set(GPS_POINTER, longField(GPS_POINTER, gpsAt));
   const header = Buffer.from([0x49, 0x49, 42, 0, 8, 0, 0, 0]);
-  const parts = [header, writeDirectory(top, 8)];
+  const parts = [header, writeDirectory(top, 8, next)];
   if (exif.size) parts.push(writeDirectory(exif, exifAt));
   if (gps.size) parts.push(writeDirectory(gps, gpsAt));
   return Buffer.concat(parts);
@@ -136,10 +137,12 @@ function sizeOf(directory: Directory): number {
   return size;
 }
 
-function writeDirectory(directory: Directory, offset: number): Buffer {
+/** One directory that lies at `offset`. */
+export function writeDirectory(directory: Directory, offset: number, next = 0): Buffer {
   const out = Buffer.alloc(sizeOf(directory));
   const fields = [...directory.values()].sort((a, b) => a.tag - b.tag);
   out.writeUInt16LE(fields.length, 0);
+  out.writeUInt32LE(next, 2 + fields.length * 12);
   let free = 2 + fields.length * 12 + 4;
   fields.forEach((field, i) => {
     const at = 2 + i * 12;

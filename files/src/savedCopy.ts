@@ -2,7 +2,7 @@ import { deflateSync } from 'node:zlib';
 import sharp, { type Raw } from 'sharp';
 import type { PictureFacts } from './readPicture';
 import { exifBlock, carriedDirectories } from './exif';
-import { bytesField, longField, shortField, writeDirectories, type Directories, type Field } from './ifd';
+import { asciiField, bytesField, longField, shortField, writeDirectories, writeDirectory, type Field } from './ifd';
 
 export const SAVE_FORMATS = ['tiff16', 'png16', 'png8', 'jpeg'] as const;
 export type SaveFormat = (typeof SAVE_FORMATS)[number];
@@ -28,7 +28,7 @@ export async function encodeCopy(
   format: SaveFormat,
   quality = DEFAULT_JPEG_QUALITY,
 ): Promise<Buffer> {
-  if (format === 'tiff16') return tiff16(picture);
+  if (format === 'tiff16') return encodePages(picture.facts, [{ name: '', codes: picture.codes }]);
   const { width, height, channels, icc, directories } = picture.facts;
   const exif = exifBlock(directories, width, height);
   if (format === 'png16') {
@@ -53,21 +53,73 @@ function eightBit(codes: Uint16Array): Uint8Array {
 
 const ROWS_PER_STRIP = 64;
 
-/** Source: TIFF 6.0 (1992); ICC.1:2022 annex B.4 for tag 34675; Exif 2.32 for the Exif directory. */
-function tiff16({ facts, codes }: FinishedPicture): Buffer {
-  const { width, height, channels, icc } = facts;
+/** One page of a file of several. */
+export interface Page {
+  readonly name: string;
+  readonly codes: Uint16Array;
+}
+
+type PageFacts = FinishedPicture['facts'];
+
+/**
+ * A 16-bit TIFF of several pages, each with its name (tag 285); what was known of the shot stands on the first.
+ * Source: TIFF 6.0 (1992); ICC.1:2022 annex B.4 for tag 34675; Exif 2.32 for the Exif directory.
+ */
+export function encodePages(facts: PageFacts, pages: readonly Page[]): Buffer {
+  const strips = pages.map(({ codes }) => stripsOf(facts, codes));
+  const fields = (page: number, offsets: readonly number[]) => [
+    ...pageFields(facts, strips[page], offsets),
+    ...(pages.length > 1
+      ? [longField(254, 2), asciiField(285, pages[page].name), shortField(297, page, pages.length)]
+      : []),
+  ];
+  const carried = carriedDirectories(facts.directories, facts.width, facts.height);
+  const first = (offsets: readonly number[], next: number) => {
+    const own = fields(0, offsets).map((field) => [field.tag, field] as const);
+    return writeDirectories({ ...carried, main: new Map([...carried.main, ...own]) }, next);
+  };
+  const later = (page: number, offsets: readonly number[], at: number, next: number) =>
+    writeDirectory(new Map(fields(page, offsets).map((field) => [field.tag, field])), at, next);
+  // Lengths do not depend on the offsets, so a first writing tells where all lies.
+  const none = strips.map((page) => page.map(() => 0));
+  const lengths = pages.map((_, page) => (page === 0 ? first(none[0], 0) : later(page, none[page], 0, 0)).length);
+  const places = lengths.map((_, page) => lengths.slice(0, page).reduce((sum, length) => sum + length, 0));
+  let at = lengths.reduce((sum, length) => sum + length, 0);
+  const offsets = strips.map((page) =>
+    page.map((strip) => {
+      const here = at;
+      at += strip.length;
+      return here;
+    }),
+  );
+  const heads = pages.map((_, page) => {
+    const next = places[page + 1] ?? 0;
+    return page === 0 ? first(offsets[0], next) : later(page, offsets[page], places[page], next);
+  });
+  return Buffer.concat([...heads, ...strips.flat()]);
+}
+
+function stripsOf({ width, height, channels }: PageFacts, codes: Uint16Array): Buffer[] {
   const strips: Buffer[] = [];
   for (let row = 0; row < height; row += ROWS_PER_STRIP) {
     const rows = Math.min(ROWS_PER_STRIP, height - row);
     strips.push(deflateSync(differenced(codes, row * width * channels, rows, width, channels), { level: 4 }));
   }
-  const carried = carriedDirectories(facts.directories, width, height);
-  const fields: Field[] = [
+  return strips;
+}
+
+function pageFields(
+  { width, height, channels, icc }: PageFacts,
+  strips: readonly Buffer[],
+  offsets: readonly number[],
+): Field[] {
+  return [
     longField(256, width),
     longField(257, height),
     shortField(258, ...Array<number>(channels).fill(16)),
     shortField(259, 8),
     shortField(262, channels === 1 ? 1 : 2),
+    longField(273, ...offsets),
     shortField(277, channels),
     longField(278, ROWS_PER_STRIP),
     longField(279, ...strips.map((strip) => strip.length)),
@@ -75,21 +127,6 @@ function tiff16({ facts, codes }: FinishedPicture): Buffer {
     shortField(317, 2),
     ...(icc ? [bytesField(34675, icc)] : []),
   ];
-  const layout = (offsets: number[]): Directories => ({
-    ...carried,
-    main: new Map([
-      ...carried.main,
-      ...[...fields, longField(273, ...offsets)].map((field) => [field.tag, field] as const),
-    ]),
-  });
-  const head = writeDirectories(layout(strips.map(() => 0))).length;
-  let at = head;
-  const offsets = strips.map((strip) => {
-    const here = at;
-    at += strip.length;
-    return here;
-  });
-  return Buffer.concat([writeDirectories(layout(offsets)), ...strips]);
 }
 
 /** Horizontal differencing (predictor 2) of 16-bit samples: TIFF 6.0, section 14. */

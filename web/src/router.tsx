@@ -4,6 +4,7 @@ import { FrameWorkspace } from './screens/FrameWorkspace';
 import { HandOver } from './screens/HandOver';
 import { MaskStep } from './screens/MaskStep';
 import { Measure } from './screens/Measure';
+import { NoiseStep } from './screens/NoiseStep';
 import { NothingHere } from './screens/NothingHere';
 import { Renders } from './screens/Renders';
 import { Shoots } from './screens/Shoots';
@@ -24,6 +25,7 @@ export const router = createBrowserRouter([
         children: [
           { index: true, element: <Navigate to="measure" replace /> },
           { path: 'measure', element: <Measure /> },
+          { path: 'noise', element: <NoiseStep /> },
           { path: 'mask', element: <MaskStep /> },
           { path: 'trials', element: <Trials /> },
           { path: 'hand-over', element: <HandOver /> },

@@ -1,4 +1,8 @@
 import type {
+  Cleaning,
+  CleaningFigures,
+  CleaningSetting,
+  OrderHint,
   AcceptedReading,
   Figure,
   Figures,
@@ -224,3 +228,106 @@ export const PROPOSAL_NAMES: Record<ProposalKind, string> = {
 /** A trial's own name, or its method's. */
 export const trialName = ({ name, method }: { readonly name?: string; readonly method: Method }) =>
   name ?? METHOD_NAMES[method];
+
+export const CLEANING_NAMES: Record<CleaningSetting, string> = {
+  gentle: 'Gentle',
+  even: 'Even',
+  strong: 'Strong',
+  'shadows-first': 'Shadows first',
+  'colour-only': 'Colour only',
+  'worst-channel': 'Worst channel',
+};
+
+export const CLEANING_HELP: Record<CleaningSetting, string> = {
+  gentle: 'Colour specks go, most of the grain stays.',
+  even: 'As much as was measured, a little of it kept.',
+  strong: 'More than was measured, nothing kept: fine texture may go too.',
+  'shadows-first': 'Dark places are cleaned, light ones left.',
+  'colour-only': 'Specks of colour go, brightness stays as it is.',
+  'worst-channel': 'The noisiest channel is cleaned wholly, the others a little.',
+};
+
+/** What the check of cleaning says, in plain words. */
+export function cleaningSentence({ edges, texture }: CleaningFigures): string {
+  const worse = VERDICT_ORDER[texture.verdict] >= VERDICT_ORDER[edges.verdict] ? 'texture' : 'edges';
+  const figure = worse === 'texture' ? texture : edges;
+  if (figure.verdict === 'not measurable') return 'Too little texture here to judge.';
+  if (figure.verdict === 'safe') return 'What was removed looks like noise.';
+  if (worse === 'texture') {
+    const gone = `${Math.round(100 * texture.value)} % of the fine texture went with the noise`;
+    return texture.verdict === 'damaged' ? `Cleaned to wax: ${gone}.` : `${gone}.`;
+  }
+  return texture.verdict === 'damaged' || edges.verdict === 'damaged'
+    ? 'Edges were removed with the noise.'
+    : 'What was removed follows edges a little.';
+}
+
+export const HINT_WORDS: Record<OrderHint, { readonly title: string; readonly text: string }> = {
+  'sharpened-before': {
+    title: 'Sharpened before',
+    text: 'Its sharp edges overshoot on both sides. Noise was strengthened with them: start from a file without sharpening if there is one.',
+  },
+  'cleaned-before': {
+    title: 'Cleaned before, or made smaller',
+    text: 'There is far less noise than this ISO leaves. Cleaning again takes detail; a little grain may be all it needs.',
+  },
+  blocks: {
+    title: 'JPEG blocks',
+    text: 'Blocks of 8 px show in plain places. Hard cleaning lays them bare; keep some detail.',
+  },
+  'cropped-before': {
+    title: 'Perhaps a crop',
+    text: 'No camera makes these proportions. Noise and blur are measured best on the whole frame: bring that in and crop last.',
+  },
+  'texture-over-recovery': {
+    title: 'Contrast over a recovery',
+    text: 'A mask with Edge contrast or Fine texture lies over a recovered one: where both reach, edges are strengthened twice.',
+  },
+};
+
+/** The sliders of the cleaning. */
+export const CLEANING_SLIDERS = [
+  {
+    key: 'luminance',
+    name: 'Luminance noise',
+    unit: '%',
+    least: 0,
+    most: 200,
+    step: 1,
+    help: 'How much grain is taken to be there: 100 is what was measured, 0 leaves it.',
+  },
+  {
+    key: 'colour',
+    name: 'Colour noise',
+    unit: '%',
+    least: 0,
+    most: 200,
+    step: 1,
+    help: 'How many specks of colour are taken to be there: 100 is what was measured, 0 leaves them.',
+  },
+  {
+    key: 'blotchPx',
+    name: 'Blotches up to',
+    unit: 'px',
+    least: 8,
+    most: 64,
+    step: 8,
+    help: 'How wide the widest blotches of colour are that are cleaned.',
+  },
+  {
+    key: 'detailKept',
+    name: 'Detail kept',
+    unit: '%',
+    least: 0,
+    most: 100,
+    step: 1,
+    help: 'How much of what was removed is mixed back: a little grain looks sharper than none.',
+  },
+] as const;
+
+/** The cleaning in a line. */
+export function cleaningWords({ luminance, colour, detailKept, band }: Cleaning, maskName: string | null): string {
+  const where = maskName === null ? 'over the whole frame' : `inside mask “${maskName}”`;
+  const tones = band ? ', in a tone band' : '';
+  return `luminance noise ${luminance.value.toFixed(0)} %, colour noise ${colour.value.toFixed(0)} %, detail kept ${detailKept.value.toFixed(0)} %${tones}, ${where}`;
+}

@@ -69,7 +69,7 @@ describe('acts on trials', () => {
   it('a new reading renews automatic numbers and leaves those set by hand', () => {
     const [trial] = start().trials;
     const byHand = { ...trial, noiseGuard: { value: 20, auto: false } };
-    expect(renewAutomatic(byHand, { ...reading, blurSizePx: 5 })).toMatchObject({
+    expect(renewAutomatic(byHand, { ...reading, blurSizePx: 5 }, null)).toMatchObject({
       blurSizePx: { value: 5, auto: true },
       noiseGuard: { value: 20, auto: false },
     });

@@ -15,6 +15,7 @@ import {
   encodeTile,
   FINAL_EFFORT,
   grow,
+  isRecovered,
   makeArea,
   MOST_AREA_SIDE,
   originOf,
@@ -55,7 +56,9 @@ const api: WorkerApi = {
     const space = await spaceOf(frame);
     const source = { frame, space };
     if (version) return showVersion(source, prescription, version, tile, frame, await kernels);
-    if (shows === 'removed') return showRemoved(source, prescription, tile, frame, await kernels);
+    if (prescription.cleaning && !isRecovered(prescription)) {
+      return showCleaned(source, prescription, tile, frame, shows === 'removed', await kernels);
+    }
     const audited = audits ? auditMargin(prescription) + reachOfCleaningIn(prescription) : 0;
     const reach = Math.max(reachOfPrescription(prescription), audited);
     const piece = await codesOf(frame, grow(tile, reach));
@@ -137,17 +140,20 @@ async function showVersion(
   return Comlink.transfer({ width: tile.width, height: tile.height, rgba, audit, check: null }, [rgba.buffer]);
 }
 
-/** What cleaning alone removes from a tile, and whether that is noise. */
-async function showRemoved(
+/** A tile as cleaned or what was removed from it, and whether that is noise. */
+async function showCleaned(
   { space }: RenderSource,
   prescription: Prescription,
   tile: Region,
   frame: WorkerFrame,
+  removed: boolean,
   loaded: Kernels,
 ): Promise<ShownTile> {
   const piece = await codesOf(frame, grow(tile, reachOfCleanTile(prescription)));
   const { original, cleaned, check } = cleanTile(space, prescription, piece, tile, loaded);
-  const rgba = removedPixels(original, cleaned, frame.channels);
+  const rgba = removed
+    ? removedPixels(original, cleaned, frame.channels)
+    : shownPixels(cleaned, space, space.description === 'sRGB');
   return Comlink.transfer({ width: tile.width, height: tile.height, rgba, audit: null, check }, [rgba.buffer]);
 }
 

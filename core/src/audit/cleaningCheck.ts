@@ -31,6 +31,7 @@ export const CHECK_MARGIN = REACH + Math.ceil(3 * FINE_SIGMA) + 1;
 const LEAST_DIRECTION = 0.3;
 /** Variance of what was removed, in units of the noise, below which nothing was done. */
 const LEAST_REMOVED = 0.02;
+const LEAST_TAKEN = 0.1;
 /** Power of texture over that of noise from which it is seen beside it. */
 const LEAST_TEXTURE = 0.35;
 
@@ -57,8 +58,10 @@ export function checkCleaning(
   region: Region,
 ): CleaningCheck {
   const removed = difference(before, after);
+  // What a band or a mask left half cleaned would draw its own edge into the removed part.
+  const whole = { ...removed, data: removed.data.map((value, i) => value / Math.max(LEAST_TAKEN, 1 - kept.data[i])) };
   const along = directionOf(gaussianBlur(before, 1.2));
-  const removedAlong = directionOf(gaussianBlur(removed, 0.7));
+  const removedAlong = directionOf(gaussianBlur(whole, 0.7));
   const [fineBefore, fineAfter] = [before, after].map((plane) => difference(plane, gaussianBlur(plane, FINE_SIGMA)));
   const power = boxMean(product(fineBefore, fineBefore), REACH);
   const shared = boxMean(product(fineBefore, fineAfter), REACH);

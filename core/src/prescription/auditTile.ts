@@ -58,8 +58,7 @@ export function auditTile(
   const original = solved.cleaned ? decodePiece(piece, wide, source.space) : solved.base;
   const shown = shownOf(solved);
   const full = recovered.free;
-  const bright = brightnessOf(original);
-  const model = blurOf(source, prescription, settings, wide, bright, brightnessOf(full), effort);
+  const model = blurOf(source, prescription, settings, wide, brightnessOf(solved.base), brightnessOf(full), effort);
   const trusted = model.fitted === null || isTrusted(model.fitted, settings.noiseFloor[0]);
   const reach = Math.ceil(Math.max(0, ...model.parts.map(({ psf }) => reachOf(psf))));
   const inner = { ...tile, x: tile.x - wide.x, y: tile.y - wide.y };

@@ -30,7 +30,8 @@ export interface TileTask {
 export interface EncodeTask {
   readonly kind: 'encode';
   readonly file: SampleFile;
-  readonly whole: SharedArrayBuffer;
+  /** Several become pages of one TIFF. */
+  readonly pages: readonly { readonly name: string; readonly whole: SharedArrayBuffer }[];
   readonly format: SaveFormat;
   readonly quality: number;
   readonly place: string;

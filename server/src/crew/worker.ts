@@ -24,6 +24,7 @@ import {
   alignVersion,
   clippingView,
   encodeCopy,
+  encodePages,
   ensureSamples,
   inspectPicture,
   encodeMask,
@@ -138,9 +139,12 @@ async function renderOne({ file, prescription, tile, whole, stop }: TileTask): P
   if (changed) placeTile(new Uint16Array(whole), file, tile, codes);
 }
 
-async function encode({ file, whole, format, quality, place }: EncodeTask): Promise<number> {
+async function encode({ file, pages, format, quality, place }: EncodeTask): Promise<number> {
   const facts = await inspectPicture(file.original);
   // The codecs do not take shared memory.
-  await writeAtomically(place, await encodeCopy({ facts, codes: new Uint16Array(whole).slice() }, format, quality));
+  const own = pages.map(({ name, whole }) => ({ name, codes: new Uint16Array(whole).slice() }));
+  const bytes =
+    own.length > 1 ? encodePages(facts, own) : await encodeCopy({ facts, codes: own[0].codes }, format, quality);
+  await writeAtomically(place, bytes);
   return (await stat(place)).size;
 }

@@ -1,6 +1,6 @@
 import type { Database } from 'better-sqlite3';
 import { randomUUID } from 'node:crypto';
-import type { Prescription } from '@vitrocept/core';
+import type { Prescription, Stage } from '@vitrocept/core';
 import type { SaveFormat } from '@vitrocept/files';
 
 export type RenderState = 'queued' | 'running' | 'done' | 'failed' | 'stopped';
@@ -10,6 +10,8 @@ export interface RenderJob {
   readonly frameId: string;
   readonly frameName: string;
   readonly format: SaveFormat;
+  /** One, or several as pages of one file. */
+  readonly stages: readonly Stage[];
   readonly quality: number;
   readonly state: RenderState;
   readonly tilesDone: number;
@@ -22,20 +24,24 @@ export interface RenderJob {
   readonly error: string | null;
 }
 
-const COLUMNS = `render_job.id, frame_id AS frameId, frame.name AS frameName, render_job.format, quality, state,
+type RenderRow = Omit<RenderJob, 'stages'> & { readonly stages: string };
+
+const jobOf = (row: RenderRow): RenderJob => ({ ...row, stages: JSON.parse(row.stages) as Stage[] });
+
+const COLUMNS = `render_job.id, frame_id AS frameId, frame.name AS frameName, render_job.format, stages, quality, state,
   tiles_done AS tilesDone, tiles_all AS tilesAll, queued_at AS queuedAt, started_at AS startedAt,
   finished_at AS finishedAt, file_name AS fileName, file_bytes AS fileBytes, error`;
 const FROM = 'FROM render_job JOIN frame ON frame.id = render_job.frame_id';
 
 export function renderJobStore(db: Database) {
-  const all = db.prepare<[], RenderJob>(`SELECT ${COLUMNS} ${FROM} ORDER BY queued_at DESC LIMIT 200`);
-  const one = db.prepare<[string], RenderJob>(`SELECT ${COLUMNS} ${FROM} WHERE render_job.id = ?`);
+  const all = db.prepare<[], RenderRow>(`SELECT ${COLUMNS} ${FROM} ORDER BY queued_at DESC LIMIT 200`);
+  const one = db.prepare<[string], RenderRow>(`SELECT ${COLUMNS} ${FROM} WHERE render_job.id = ?`);
   const plan = db.prepare<[string], { prescription: string }>('SELECT prescription FROM render_job WHERE id = ?');
   const next = db.prepare<[], { id: string }>(
     "SELECT id FROM render_job WHERE state = 'queued' ORDER BY queued_at LIMIT 1",
   );
   const insert = db.prepare(
-    `INSERT INTO render_job (id, frame_id, prescription, format, quality, state, queued_at) VALUES (?, ?, ?, ?, ?, 'queued', ?)`,
+    `INSERT INTO render_job (id, frame_id, prescription, format, quality, stages, state, queued_at) VALUES (?, ?, ?, ?, ?, ?, 'queued', ?)`,
   );
   const begin = db.prepare(
     "UPDATE render_job SET state = 'running', started_at = ?, tiles_done = 0, error = NULL WHERE id = ?",
@@ -50,14 +56,23 @@ export function renderJobStore(db: Database) {
   const interrupted = db.prepare("UPDATE render_job SET state = 'queued', tiles_done = 0 WHERE state = 'running'");
   const now = () => new Date().toISOString();
   return {
-    all: () => all.all(),
-    get: (id: string) => one.get(id) ?? null,
+    all: () => all.all().map(jobOf),
+    get(id: string): RenderJob | null {
+      const row = one.get(id);
+      return row ? jobOf(row) : null;
+    },
     prescriptionOf: (id: string) => JSON.parse(plan.get(id)!.prescription) as Prescription,
     nextQueued: () => next.get()?.id ?? null,
-    add(frameId: string, prescription: Prescription, format: SaveFormat, quality: number): RenderJob {
+    add(
+      frameId: string,
+      prescription: Prescription,
+      format: SaveFormat,
+      quality: number,
+      stages: readonly Stage[] = ['recovered'],
+    ): RenderJob {
       const id = randomUUID();
-      insert.run(id, frameId, JSON.stringify(prescription), format, quality, now());
-      return one.get(id)!;
+      insert.run(id, frameId, JSON.stringify(prescription), format, quality, JSON.stringify(stages), now());
+      return jobOf(one.get(id)!);
     },
     begin: (id: string) => begin.run(now(), id),
     progress: (id: string, done: number, total: number) => progress.run(done, total, id),

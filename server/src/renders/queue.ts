@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
-import type { Region } from '@vitrocept/core';
+import { atStage, type Region } from '@vitrocept/core';
 import { FORMAT_ENDING } from '@vitrocept/files';
 import type { Services } from '../services';
 import type { RenderJob } from '../db/renderJobs';
@@ -55,40 +55,44 @@ export function renderQueue(services: () => Services): RenderQueue {
 async function renderOne({ stores, crew, folder }: Services, job: RenderJob, stop: SharedArrayBuffer): Promise<void> {
   const frame = stores.frames.get(job.frameId)!;
   const file = sampleFileOf(folder, frame);
-  const prescription = stores.renders.prescriptionOf(job.id);
-  const whole = new SharedArrayBuffer(frame.width * frame.height * frame.channels * 2);
-  await crew.run({ kind: 'copy', file, whole });
-  const tiles = await crew.run<Region[]>({ kind: 'tiles', file, prescription });
   const flag = new Int32Array(stop);
   const isStopped = () => Atomics.load(flag, 0) === 1;
+  const stages = await Promise.all(
+    job.stages.map(async (stage) => {
+      const prescription = atStage(stores.renders.prescriptionOf(job.id), stage);
+      return { stage, prescription, tiles: await crew.run<Region[]>({ kind: 'tiles', file, prescription }) };
+    }),
+  );
+  const all = stages.reduce((sum, { tiles }) => sum + tiles.length, 0);
   let done = 0;
-  stores.renders.progress(job.id, 0, tiles.length);
-  const waiting = [...tiles];
-  const takeTiles = async (): Promise<void> => {
-    for (let tile = waiting.shift(); tile && !isStopped(); tile = waiting.shift()) {
-      await crew.run({ kind: 'tile', file, prescription, tile, whole, stop });
-      stores.renders.progress(job.id, ++done, tiles.length);
-    }
-  };
-  const results = await Promise.allSettled(Array.from({ length: crew.threads }, takeTiles));
-  const failed = results.find((result) => result.status === 'rejected');
-  if (failed) throw failed.reason;
-  if (isStopped()) throw new Error('Stopped.');
-  const place = freePlace(folder.outbox, frame.name, FORMAT_ENDING[job.format]);
-  const bytes = await crew.run<number>({
-    kind: 'encode',
-    file,
-    whole,
-    format: job.format,
-    quality: job.quality,
-    place,
-  });
+  stores.renders.progress(job.id, 0, all);
+  const pages: { name: string; whole: SharedArrayBuffer }[] = [];
+  for (const { stage, prescription, tiles } of stages) {
+    const whole = new SharedArrayBuffer(frame.width * frame.height * frame.channels * 2);
+    await crew.run({ kind: 'copy', file, whole });
+    const waiting = [...tiles];
+    const takeTiles = async (): Promise<void> => {
+      for (let tile = waiting.shift(); tile && !isStopped(); tile = waiting.shift()) {
+        await crew.run({ kind: 'tile', file, prescription, tile, whole, stop });
+        stores.renders.progress(job.id, ++done, all);
+      }
+    };
+    const results = await Promise.allSettled(Array.from({ length: crew.threads }, takeTiles));
+    const failed = results.find((result) => result.status === 'rejected');
+    if (failed) throw failed.reason;
+    if (isStopped()) throw new Error('Stopped.');
+    pages.push({ name: stage, whole });
+  }
+  const name = job.stages.length > 1 ? 'stages' : job.stages[0];
+  const place = freePlace(folder.outbox, frame.name, name, FORMAT_ENDING[job.format]);
+  const { format, quality } = job;
+  const bytes = await crew.run<number>({ kind: 'encode', file, pages, format, quality, place });
   stores.renders.done(job.id, basename(place), bytes);
 }
 
 /** A name that nothing in the outbox has yet: name-recovered, name-recovered-2, … */
-function freePlace(outbox: string, frameName: string, ending: string): string {
-  const stem = `${basename(frameName, extname(frameName))}-recovered`;
+function freePlace(outbox: string, frameName: string, stage: string, ending: string): string {
+  const stem = `${basename(frameName, extname(frameName))}-${stage}`;
   for (let number = 1; ; number++) {
     const place = join(outbox, `${stem}${number === 1 ? '' : `-${number}`}${ending}`);
     if (!existsSync(place)) return place;

@@ -1,7 +1,8 @@
 import type { FastifyInstance } from 'fastify';
 import { createReadStream, existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { mixed, number, object, string } from 'yup';
+import { array, mixed, number, object, string } from 'yup';
+import { STAGES, type Stage } from '@vitrocept/core';
 import { DEFAULT_JPEG_QUALITY, FORMAT_MIME, SAVE_FORMATS, type SaveFormat } from '@vitrocept/files';
 import type { Services } from '../services';
 import { HttpError, notFound } from './errors';
@@ -13,6 +14,15 @@ const newRender = object({
     .oneOf([...SAVE_FORMATS])
     .required(),
   quality: number().integer().min(1).max(100),
+  stages: array()
+    .of(
+      mixed<Stage>()
+        .oneOf([...STAGES])
+        .required(),
+    )
+    .min(1)
+    .max(STAGES.length)
+    .optional(),
 }).noUnknown();
 
 export function renderRoutes(app: FastifyInstance, services: Services): void {
@@ -27,11 +37,15 @@ export function renderRoutes(app: FastifyInstance, services: Services): void {
   app.get('/api/renders', () => stores.renders.all());
 
   app.post('/api/renders', (request, reply) => {
-    const { frameId, format, quality = DEFAULT_JPEG_QUALITY } = newRender.validateSync(request.body, STRICT);
+    const wish = newRender.validateSync(request.body, STRICT);
+    const { frameId, format, quality = DEFAULT_JPEG_QUALITY, stages = ['recovered'] } = wish;
+    if (stages.length > 1 && format !== 'tiff16') {
+      throw new HttpError(400, 'PAGES_FORMAT', 'Only a TIFF holds several pages: choose TIFF, or one stage.');
+    }
     const frame = stores.frames.get(frameId);
     if (!frame) throw notFound('frame');
     const { prescription } = stores.prescriptions.get(frameId);
-    const job = stores.renders.add(frameId, prescription, format, quality);
+    const job = stores.renders.add(frameId, prescription, format, quality, stages);
     renders.wake();
     return reply.status(201).send(job);
   });

@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type { Stage } from '@vitrocept/core';
 import type {
   FrameSummary,
   OutsideVersion,
@@ -66,7 +67,7 @@ export function useRenders() {
 export function useStartRender() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (render: { frameId: string; format: string; quality: number }) =>
+    mutationFn: (render: { frameId: string; format: string; quality: number; stages: readonly Stage[] }) =>
       send<RenderJob>('POST', '/api/renders', render),
     onSettled: () => client.invalidateQueries({ queryKey: ['renders'] }),
   });

@@ -13,7 +13,7 @@ const MOST_HEIGHT = 200;
 interface OverviewProps {
   readonly frame: FrameDetail;
   readonly prescription: Prescription;
-  /** In Trials a press on a free place puts a probe there, and probes can be moved. */
+  /** In Noise and Trials a press on a free place puts a probe there, and probes can be moved. */
   readonly placesProbes: boolean;
 }
 

@@ -28,7 +28,7 @@ export function RenderCard({ job, showsFrame = false }: { job: RenderJob; showsF
       <div>
         <strong>{job.fileName ?? job.frameName}</strong>{' '}
         <span className="text-soft">
-          {FORMAT_WORDS[job.format]}
+          {job.stages.length > 1 ? `${job.stages.length} stages` : job.stages[0]} · {FORMAT_WORDS[job.format]}
           {job.format === 'jpeg' && ` ${job.quality}`} · {STATE_WORDS[job.state]}
           {job.fileBytes !== null && ` · ${bytesText(job.fileBytes)}`}
         </span>

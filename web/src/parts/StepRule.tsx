@@ -5,6 +5,7 @@ type StepState = 'done' | 'open' | 'stale';
 
 const STEPS = [
   ['measure', 'Measure'],
+  ['noise', 'Noise'],
   ['mask', 'Mask'],
   ['trials', 'Trials'],
   ['hand-over', 'Hand over'],
@@ -19,6 +20,8 @@ function stateOf(step: (typeof STEPS)[number][0], prescription: Prescription, is
   switch (step) {
     case 'measure':
       return isReadingStale(prescription) ? 'stale' : prescription.reading ? 'done' : 'open';
+    case 'noise':
+      return prescription.cleaning ? 'done' : 'open';
     case 'mask':
       return plansOf(prescription).some(({ mask }) => mask.operations.length > 0) ? 'done' : 'open';
     case 'trials':

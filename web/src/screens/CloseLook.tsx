@@ -1,6 +1,7 @@
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
 import Button from 'react-bootstrap/Button';
 import {
+  atStage,
   AUDIT_MAPS,
   ciede2000,
   labOf,
@@ -58,7 +59,7 @@ interface CloseLookProps {
 /** One cell large: against the original in five ways, the audit drawn over it, and the numbers under the pointer. */
 export function CloseLook({ frame, original, trial, title, probe, probeName, onClose }: CloseLookProps) {
   const change = useFrameStore((state) => state.change);
-  const { magnification, setMagnification, pans, pan, isHoldingOriginal } = useWallStore();
+  const { magnification, setMagnification, pans, pan, held } = useWallStore();
   const [way, setWay] = useState<Way>('divider');
   const [share, setShare] = useState(0.5);
   const [blinks, setBlinks] = useState(USUAL_BLINKS);
@@ -77,7 +78,7 @@ export function CloseLook({ frame, original, trial, title, probe, probeName, onC
     width: Math.ceil(wide / scale) + 1,
     height: Math.ceil(HEIGHT / scale) + 1,
   };
-  const base = layer(frame, original, view, 'final', 0);
+  const base = layer(frame, held ? atStage(trial, held) : original, view, 'final', 0);
   const finals = layer(frame, trial, view, 'final', 1);
   const version = useTiles([...base, ...finals]);
   const figures = figuresAt(frame, trial, probe);
@@ -112,7 +113,7 @@ export function CloseLook({ frame, original, trial, title, probe, probeName, onC
       return complete;
     };
     drawTiles(context, base, view.x, view.y, scale);
-    if (isHoldingOriginal || blinkedAway) return;
+    if (held || blinkedAway) return;
     if (way === 'difference') {
       const before = context.getImageData(0, 0, WIDTH, HEIGHT);
       if (drawTiles(context, finals, view.x, view.y, scale)) showDifference(context, before);

@@ -67,7 +67,7 @@ export function FrameWorkspace() {
       <StepRule prescription={prescription} isRendered={isRendered} />
       <StaleNotice />
       <aside className="left">
-        <Overview frame={frame} prescription={prescription} placesProbes={pathname.endsWith('/trials')} />
+        <Overview frame={frame} prescription={prescription} placesProbes={/\/(noise|trials)$/.test(pathname)} />
         <ReadingCard frame={frame} prescription={prescription} />
         {pathname.endsWith('/measure') && <MeasureCharts frame={frame} prescription={prescription} />}
         <div ref={setLeftFoot} className="left-foot" />

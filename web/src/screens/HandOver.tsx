@@ -1,14 +1,14 @@
 import { Fragment, useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import { Link } from 'react-router';
-import { isBlurMethod, plansOf, worstOf, type Recovery } from '@vitrocept/core';
+import { isBlurMethod, maskOfCleaning, plansOf, stagesOf, worstOf, type Recovery, type Stage } from '@vitrocept/core';
 import { useRenders, useStartRender } from '../api/queries';
 import { RenderCard } from '../parts/RenderCard';
 import { SettingSlider } from '../parts/SettingSlider';
 import { useFrameStore } from '../stores/frameStore';
 import { exposureText } from '../parts/exposureText';
 import { VerdictMark } from '../parts/AuditMarks';
-import { causeSentence, keptSentence, likenessSentence, MEASURES, METHOD_NAMES } from '../words';
+import { causeSentence, cleaningWords, keptSentence, likenessSentence, MEASURES, METHOD_NAMES } from '../words';
 import { useWorkspace } from './FrameWorkspace';
 import { auditIsOld } from './trialActs';
 
@@ -18,6 +18,8 @@ const FORMATS = [
   ['png8', 'PNG, 8 bit', 'Exact in 256 steps; smaller.'],
   ['jpeg', 'JPEG', 'For sending and showing; compressed again.'],
 ] as const;
+
+const STAGE_NAMES: Record<Stage, string> = { original: 'as taken', cleaned: 'cleaned', recovered: 'recovered' };
 
 type Format = (typeof FORMATS)[number][0];
 
@@ -29,9 +31,13 @@ export function HandOver() {
   const start = useStartRender();
   const [format, setFormat] = useState<Format>('tiff16');
   const [quality, setQuality] = useState(92);
+  const stages = stagesOf(prescription);
+  const [picked, setPicked] = useState<Stage | 'all'>('recovered');
+  const stage = picked === 'all' || stages.includes(picked) ? picked : stages.at(-1)!;
   const plans = plansOf(prescription);
   const recovered = plans.filter(({ recovery }) => recovery !== null);
   const own = renders?.filter((job) => job.frameId === frame.id) ?? [];
+  const cleansAll = prescription.cleaning !== null && maskOfCleaning(prescription) === null;
   const hasMask = plans.length > 1 || prescription.mask.operations.length > 0;
 
   return (
@@ -39,8 +45,14 @@ export function HandOver() {
       <div className="stage hand-over">
         <section className="card-plain" aria-label="What will be done">
           <h2>What will be done</h2>
-          {recovered.length > 0 ? (
+          {stages.length > 1 ? (
             <dl className="facts wide">
+              {prescription.cleaning && (
+                <>
+                  <dt>Cleaning</dt>
+                  <dd>{cleaningWords(prescription.cleaning, maskOfCleaning(prescription)?.name ?? null)}</dd>
+                </>
+              )}
               {recovered.map(({ mask, recovery }) => (
                 <Fragment key={mask.id}>
                   <dt>{recovered.length > 1 ? mask.name : 'Recovery'}</dt>
@@ -82,7 +94,7 @@ export function HandOver() {
                 </>
               )}
               <dt>Untouched</dt>
-              <dd>{untouchedSentence(hasMask, format, frame.bits)}</dd>
+              <dd>{untouchedSentence(hasMask && !cleansAll, format, frame.bits)}</dd>
               <dt>Size</dt>
               <dd className="figure">
                 {frame.width} × {frame.height} px
@@ -94,7 +106,7 @@ export function HandOver() {
             </dl>
           ) : (
             <p className="text-soft">
-              No recovery is chosen yet: the copy would hold the original’s pixels.{' '}
+              Nothing is cleaned and no recovery is chosen yet: the copy would hold the original’s pixels.{' '}
               <Link to="../trials">Choose a trial</Link> first, or hand over the frame as it is.
             </p>
           )}
@@ -119,6 +131,7 @@ export function HandOver() {
                 name="format"
                 value={value}
                 checked={value === format}
+                disabled={stage === 'all' && value !== 'tiff16'}
                 onChange={() => setFormat(value)}
               />
               <span>
@@ -140,11 +153,30 @@ export function HandOver() {
           />
         )}
         <div className="tray-acts">
+          {stages.length > 1 && (
+            <label className="stage-choice">
+              Stage{' '}
+              <select
+                value={stage}
+                onChange={({ target }) => {
+                  setPicked(target.value as Stage | 'all');
+                  if (target.value === 'all') setFormat('tiff16');
+                }}
+              >
+                {stages.map((one) => (
+                  <option key={one} value={one}>
+                    {STAGE_NAMES[one]}
+                  </option>
+                ))}
+                <option value="all">all, one page each (TIFF)</option>
+              </select>
+            </label>
+          )}
           <Button
             disabled={start.isPending}
             onClick={async () => {
               await saveNow();
-              start.mutate({ frameId: frame.id, format, quality });
+              start.mutate({ frameId: frame.id, format, quality, stages: stage === 'all' ? stages : [stage] });
             }}
           >
             Render and save a copy
@@ -169,8 +201,8 @@ function recoverySentence({ method, amount, blurSizePx, directionDeg }: Recovery
 }
 
 /** What is promised of the pixels outside the mask, in the chosen format. */
-function untouchedSentence(hasMask: boolean, format: Format, bits: 8 | 16): string {
-  if (!hasMask) return 'nothing: there is no mask';
+function untouchedSentence(isLimited: boolean, format: Format, bits: 8 | 16): string {
+  if (!isLimited) return 'nothing: no mask limits what is done';
   if (format === 'jpeg') return 'not promised: JPEG compresses every pixel again';
   if (format === 'png8' && bits === 16) return 'not promised: 8 bits hold less than the original’s 16';
   return 'outside the mask every pixel keeps its exact value';

@@ -26,6 +26,7 @@ import { ClippingLayer } from '../surfaces/ClippingLayer';
 import { FrameSurface, type Placement } from '../surfaces/FrameSurface';
 import { causeSentence, METHOD_NAMES, offered } from '../words';
 import { useWorkspace } from './FrameWorkspace';
+import { renewCleaning } from './cleaningActs';
 import { renewAutomatic } from './trialActs';
 
 /** What is wrong with the frame: measured over the mask or a box, overruled by hand where the eye knows better. */
@@ -191,9 +192,15 @@ export function Measure() {
   );
 }
 
-/** A new reading renews the automatic numbers of all trials; what was set by hand stays. */
+/** A new reading renews the automatic numbers of cleaning and all trials; what was set by hand stays. */
 function withReading(old: Prescription, reading: AcceptedReading) {
-  return { ...old, reading, trials: old.trials.map((trial) => renewAutomatic(trial, reading)) };
+  const cleaning = old.cleaning && renewCleaning(old.cleaning, reading);
+  return {
+    ...old,
+    reading,
+    cleaning,
+    trials: old.trials.map((trial) => renewAutomatic(trial, reading, cleaning)),
+  };
 }
 
 function insideFrame(box: Box, frame: { width: number; height: number }): Box {

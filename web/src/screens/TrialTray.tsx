@@ -28,6 +28,7 @@ import {
   STARTING_AMOUNT,
 } from './trialActs';
 import { Aperture } from './Aperture';
+import { Balance } from './Balance';
 
 interface TrialTrayProps {
   readonly trial: Trial;
@@ -57,7 +58,7 @@ export function TrialTray({
 }: TrialTrayProps) {
   const change = useFrameStore((state) => state.change);
   const select = useWallStore((state) => state.select);
-  const automatic = automaticRecovery(trial.method, prescription.reading, STARTING_AMOUNT);
+  const automatic = automaticRecovery(trial.method, prescription.reading, STARTING_AMOUNT, prescription.cleaning);
   const set = (part: Partial<Recovery>, merge: string) =>
     change((old) => changeTrial(old, trial.id, part), merge && `${merge} ${trial.id}`);
   const letter = trialLetter(index);
@@ -77,7 +78,13 @@ export function TrialTray({
             value={trial.method}
             onChange={(event) => {
               const method = event.target.value as Method;
-              set({ ...NO_SHAPE, ...automaticRecovery(method, prescription.reading, STARTING_AMOUNT) }, '');
+              set(
+                {
+                  ...NO_SHAPE,
+                  ...automaticRecovery(method, prescription.reading, STARTING_AMOUNT, prescription.cleaning),
+                },
+                '',
+              );
             }}
           >
             {offered(METHODS, prescription.reading, trial.path).map((method) => (
@@ -125,6 +132,7 @@ export function TrialTray({
         </div>
       </div>
       <div className="tray-sliders">
+        <Balance prescription={prescription} />
         {settingsOfMethod(trial.method).map((key) => (
           <SettingSlider
             key={key}

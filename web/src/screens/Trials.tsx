@@ -1,10 +1,22 @@
 import { useEffect, useMemo, useState } from 'react';
 import Button from 'react-bootstrap/Button';
-import { boundsOfMask, MOST_TRIALS, wholeOf, type Prescription, type Trial, plansOf } from '@vitrocept/core';
+import {
+  asTaken,
+  atStage,
+  boundsOfMask,
+  MOST_TRIALS,
+  wholeOf,
+  type Prescription,
+  type Trial,
+  plansOf,
+} from '@vitrocept/core';
 import { TradeChart } from '../parts/TradeChart';
+import { HoldButtons } from '../parts/HoldButtons';
 import { isTyping } from '../parts/keys';
+import { MagnificationChoice } from '../parts/MagnificationChoice';
+import { OrderHints } from '../parts/OrderHints';
 import { useFrameStore } from '../stores/frameStore';
-import { MAGNIFICATIONS, useWallStore, type Magnification } from '../stores/wallStore';
+import { MAGNIFICATIONS, useWallStore } from '../stores/wallStore';
 import { WallCell } from '../surfaces/WallCell';
 import { trialLetter, trialName } from '../words';
 import { VersionHead } from '../parts/VersionHead';
@@ -15,6 +27,7 @@ import type { Column } from '../surfaces/tileKeys';
 import { useAudits } from '../surfaces/useAudits';
 import { knownLikeness } from '../surfaces/useLikeness';
 import { CloseLook } from './CloseLook';
+import { useHeldStage } from './useHeldStage';
 import { Likeness } from './Likeness';
 import { MaskList } from '../parts/MaskList';
 import { LeftCard, useWorkspace } from './FrameWorkspace';
@@ -46,8 +59,7 @@ function tried(prescription: Prescription, trial: Trial): Prescription {
 export function Trials() {
   const { frame, prescription } = useWorkspace();
   const change = useFrameStore((state) => state.change);
-  const { magnification, setMagnification, pans, pan, selectedId, select, isHoldingOriginal, holdOriginal } =
-    useWallStore();
+  const { magnification, setMagnification, pans, pan, selectedId, select } = useWallStore();
   const { isHoldingOne, holdOne, room, enter, showsFromAfar, setFromAfar } = useWallStore();
   const [stripOf, setStripOf] = useState<Trial | null>(null);
   /** The column whose likeness is looked at, where it is not the selected trial's: an outside version. */
@@ -59,7 +71,7 @@ export function Trials() {
   const columns = useMemo(() => {
     const base = { ...useFrameStore.getState().prescription!, reading, mask, cleaning, masksBelow, masksAbove };
     return {
-      original: { ...base, recovery: null, masksBelow: [], masksAbove: [] },
+      original: asTaken(base),
       trials: trials.map((trial) => tried(base, trial)),
     };
   }, [reading, mask, cleaning, masksBelow, masksAbove, trials]);
@@ -74,6 +86,11 @@ export function Trials() {
   );
   const all = useMemo(() => [...columns.trials, ...outside], [columns, outside]);
   const figures = useAudits(frame, all, probes);
+  const held = useHeldStage();
+  const shown = useMemo(
+    () => (held && held !== 'original' ? atStage(prescription, held) : columns.original),
+    [held, prescription, columns],
+  );
   const versionNames = versions.map(({ name }) => name);
   const choose = (trial: Trial) => {
     const at = trials.indexOf(trial);
@@ -97,9 +114,8 @@ export function Trials() {
       const key = event.key.toLowerCase();
       const letter = key.length === 1 ? key.charCodeAt(0) - 97 : -1;
       const level = MAGNIFICATIONS.indexOf(magnification);
-      if (room.name !== 'wall' && key !== '0') return;
-      if (key === '0') holdOriginal(true);
-      else if (key === '1') holdOne(true);
+      if (room.name !== 'wall') return;
+      if (key === '1') holdOne(true);
       else if (key === 's' && selected) setStripOf(selected);
       else if (key === 'w' && trials.length > 1 && probes.length > 0) enter({ name: 'which' });
       else if (key === 'p' && all.length > 0) enterLikeness();
@@ -121,13 +137,9 @@ export function Trials() {
   });
 
   useEffect(() => {
-    const letGo = () => {
-      holdOriginal(false);
-      holdOne(false);
-    };
+    const letGo = () => holdOne(false);
     const onKeyUp = (event: KeyboardEvent) => {
-      if (event.key === '0') holdOriginal(false);
-      if (event.key === '1') holdOne(false);
+      if (event.key === '1') letGo();
     };
     window.addEventListener('keyup', onKeyUp);
     window.addEventListener('blur', letGo);
@@ -136,7 +148,7 @@ export function Trials() {
       window.removeEventListener('blur', letGo);
       letGo();
     };
-  }, [holdOriginal, holdOne]);
+  }, [holdOne]);
 
   const middle = { x: Math.round(frame.width / 2), y: Math.round(frame.height / 2) };
   const start = () => change((old) => suggestedStart(old, middle));
@@ -218,6 +230,9 @@ export function Trials() {
           />
         </LeftCard>
       )}
+      <LeftCard>
+        <OrderHints frame={frame} prescription={prescription} />
+      </LeftCard>
       <div className="stage wall-stage">
         {probes.length === 0 || trials.length === 0 ? (
           <div className="wall-empty">
@@ -277,12 +292,12 @@ export function Trials() {
                   >
                     <WallCell
                       frame={frame}
-                      original={columns.original}
+                      original={shown}
                       prescription={column}
                       centre={{ x: subject.x + subject.width / 2, y: subject.y + subject.height / 2 }}
                       magnification={100 * Math.min(CELL.width / subject.width, CELL.height / subject.height, 1)}
                       {...CELL}
-                      showOriginal={isHoldingOriginal}
+                      showOriginal={held !== null}
                       showOriginalUnderPointer={isHoldingOne}
                       rank={5000 + i}
                       staysDraft
@@ -299,7 +314,7 @@ export function Trials() {
               const offset = pans[probe.id] ?? { x: 0, y: 0 };
               const cell = {
                 frame,
-                original: columns.original,
+                original: shown,
                 centre: { x: probe.x + offset.x, y: probe.y + offset.y },
                 magnification,
                 ...CELL,
@@ -342,7 +357,7 @@ export function Trials() {
                       <WallCell
                         {...cell}
                         prescription={columns.trials[i]}
-                        showOriginal={isHoldingOriginal}
+                        showOriginal={held !== null}
                         showOriginalUnderPointer={isHoldingOne}
                         figures={figures[i]?.[row] ?? null}
                         onOpen={() => enter({ name: 'close', trialId: trial.id, probeId: probe.id })}
@@ -356,7 +371,7 @@ export function Trials() {
                       <WallCell
                         {...cell}
                         prescription={outside[i]}
-                        showOriginal={isHoldingOriginal}
+                        showOriginal={held !== null}
                         showOriginalUnderPointer={isHoldingOne}
                         rank={100 + row * 10 + trials.length + i}
                         figures={figures[trials.length + i]?.[row] ?? null}
@@ -371,31 +386,8 @@ export function Trials() {
           </div>
         )}
         <div className="wall-tools">
-          <label htmlFor="magnification">Magnification</label>
-          <select
-            id="magnification"
-            value={magnification}
-            onChange={(event) => {
-              setMagnification(Number(event.target.value) as Magnification);
-              // Single keys, such as 0, act at once again.
-              event.target.blur();
-            }}
-          >
-            {MAGNIFICATIONS.map((value) => (
-              <option key={value} value={value}>
-                {value} %
-              </option>
-            ))}
-          </select>
-          <button
-            type="button"
-            className="hold-button"
-            onPointerDown={() => holdOriginal(true)}
-            onPointerUp={() => holdOriginal(false)}
-            onPointerLeave={() => holdOriginal(false)}
-          >
-            hold for the original <kbd>0</kbd>
-          </button>
+          <MagnificationChoice />
+          <HoldButtons prescription={prescription} />
           <label>
             <input type="checkbox" checked={showsFromAfar} onChange={(event) => setFromAfar(event.target.checked)} />{' '}
             from afar
@@ -406,10 +398,12 @@ export function Trials() {
             </button>
           )}
           <VersionArea frame={frame} />
-          <span className="text-soft">drag a cell to pan · double-click: close look</span>
+          <span className="text-soft" title="Drag a cell to move the picture in it; the row follows">
+            double-click: close look
+          </span>
         </div>
       </div>
-      <section className="tray" aria-label="Tray">
+      <section className="tray trial-tray" aria-label="Tray">
         {selected ? (
           <TrialTray
             trial={selected}

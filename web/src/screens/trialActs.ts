@@ -6,6 +6,7 @@ import {
   MOST_TRIALS,
   regionOfProbe,
   type AcceptedReading,
+  type Cleaning,
   type Face,
   type FacePart,
   type Figure,
@@ -26,16 +27,16 @@ import { offered, SETTING_KEYS, type SettingKey } from '../words';
 /** Where the page starts trials: the full automatic answer is nearly always too strong for the eye. */
 export const STARTING_AMOUNT = 60;
 
-const newTrial = (method: Method, reading: AcceptedReading | null): Trial => ({
+const newTrial = (method: Method, { reading, cleaning }: Prescription): Trial => ({
   id: crypto.randomUUID(),
-  ...automaticRecovery(method, reading, STARTING_AMOUNT),
+  ...automaticRecovery(method, reading, STARTING_AMOUNT, cleaning),
 });
 
 /** The same trial with its automatic numbers taken from another reading; numbers set by hand stay. */
-export function renewAutomatic(trial: Trial, reading: AcceptedReading): Trial {
+export function renewAutomatic(trial: Trial, reading: AcceptedReading, cleaning: Cleaning | null): Trial {
   // A new reading that found no path has nothing to say about a trial that follows one.
   if (trial.method === 'camera-shake' && !reading.path) return trial;
-  const automatic = automaticRecovery(trial.method, reading, STARTING_AMOUNT);
+  const automatic = automaticRecovery(trial.method, reading, STARTING_AMOUNT, cleaning);
   const kept = (key: 'amount' | 'blurSizePx' | 'directionDeg' | 'noiseGuard' | 'grainKeptPercent'): Setting =>
     trial[key].auto ? automatic[key] : trial[key];
   return {
@@ -51,7 +52,7 @@ export function renewAutomatic(trial: Trial, reading: AcceptedReading): Trial {
 
 export function addTrial(old: Prescription, method: Method): Prescription {
   if (old.trials.length >= MOST_TRIALS) return old;
-  return { ...old, trials: [...old.trials, newTrial(method, old.reading)] };
+  return { ...old, trials: [...old.trials, newTrial(method, old)] };
 }
 
 /** The cause that was read, its runner-up and Edge contrast, all on Automatic: a fair start. */
@@ -67,7 +68,7 @@ export function suggestedStart(old: Prescription, probe: { x: number; y: number 
   const blurs = [...new Set(likely)].filter((method) => method && method !== 'edge-contrast').slice(0, 2) as Method[];
   const methods: Method[] = [...blurs, 'edge-contrast'];
   const probes = old.probes.length > 0 ? old.probes : [{ id: crypto.randomUUID(), name: '', ...probe }];
-  return { ...old, probes, trials: methods.map((method) => newTrial(method, reading)) };
+  return { ...old, probes, trials: methods.map((method) => newTrial(method, old)) };
 }
 
 export function changeTrial(old: Prescription, id: string, part: Partial<Recovery>): Prescription {
@@ -92,7 +93,7 @@ export function addAllMethods(old: Prescription): Prescription {
   const room = MOST_TRIALS - old.trials.length;
   return missing.length === 0
     ? old
-    : { ...old, trials: [...old.trials, ...missing.slice(0, room).map((method) => newTrial(method, old.reading))] };
+    : { ...old, trials: [...old.trials, ...missing.slice(0, room).map((method) => newTrial(method, old))] };
 }
 
 /** One place to the left (−1) or right (1). */

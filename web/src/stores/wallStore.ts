@@ -1,3 +1,4 @@
+import type { Stage } from '@vitrocept/core';
 import { create } from 'zustand';
 
 export const MAGNIFICATIONS = [100, 200, 300, 400, 800] as const;
@@ -12,7 +13,8 @@ interface WallState {
   /** How far each probe's row was panned from its probe, px of the frame. */
   readonly pans: Readonly<Record<string, { readonly x: number; readonly y: number }>>;
   readonly selectedId: string | null;
-  readonly isHoldingOriginal: boolean;
+  /** What every cell shows while its key is held. */
+  readonly held: Stage | null;
   /** Only the cell under the pointer shows the original. */
   readonly isHoldingOne: boolean;
   /** The cell that is looked at closely, or the sitting of "Which is better?". */
@@ -21,7 +23,7 @@ interface WallState {
   setMagnification(value: Magnification): void;
   pan(probeId: string, byX: number, byY: number): void;
   select(id: string | null): void;
-  holdOriginal(held: boolean): void;
+  hold(held: Stage | null): void;
   holdOne(held: boolean): void;
   enter(room: WallRoom): void;
   setFromAfar(shown: boolean): void;
@@ -35,7 +37,7 @@ export const useWallStore = create<WallState>()((set) => ({
   magnification: remembered ?? 300,
   pans: {},
   selectedId: null,
-  isHoldingOriginal: false,
+  held: null,
   isHoldingOne: false,
   room: { name: 'wall' },
   showsFromAfar: false,
@@ -49,7 +51,7 @@ export const useWallStore = create<WallState>()((set) => ({
       return { pans: { ...pans, [probeId]: { x: x + byX, y: y + byY } } };
     }),
   select: (selectedId) => set({ selectedId }),
-  holdOriginal: (isHoldingOriginal) => set({ isHoldingOriginal }),
+  hold: (held) => set({ held }),
   holdOne: (isHoldingOne) => set({ isHoldingOne }),
   enter: (room) => set({ room }),
   setFromAfar: (showsFromAfar) => set({ showsFromAfar }),

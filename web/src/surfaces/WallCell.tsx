@@ -1,5 +1,5 @@
-import { useEffect, useId, useLayoutEffect, useRef, useState, useSyncExternalStore } from 'react';
-import type { Figures, Prescription, Region } from '@vitrocept/core';
+import { useEffect, useId, useLayoutEffect, useRef, useState, useSyncExternalStore, type ReactNode } from 'react';
+import { isUntouched, type Figures, type Prescription, type Region } from '@vitrocept/core';
 import type { WorkerFrame } from '@vitrocept/workers';
 import { AuditMarks } from '../parts/AuditMarks';
 import { tileEngine } from './tileEngine';
@@ -7,7 +7,7 @@ import { layer, type Column, type Layered } from './tileKeys';
 
 export interface WallCellProps {
   readonly frame: WorkerFrame;
-  /** What the cell shows; its recovery null means the original. */
+  /** What the cell shows; nothing done means the original. */
   readonly prescription: Column;
   readonly original: Prescription;
   readonly centre: { readonly x: number; readonly y: number };
@@ -24,6 +24,10 @@ export interface WallCellProps {
   readonly figures: Figures | null;
   /** Seen from afar a draft tells enough: it stays one, and says so. */
   readonly staysDraft?: boolean;
+  /** Under the cell, in place of the audit's marks. */
+  readonly foot?: ReactNode;
+  /** Drawn over the pixels, in px of the cell: `place` says where px of the frame lie, `scale` how large they are. */
+  overlay?(place: (x: number, y: number) => { x: number; y: number }, scale: number): ReactNode;
   /** Nothing may tell which trial it is. */
   readonly isUnnamed?: boolean;
   onOpen?(): void;
@@ -49,6 +53,8 @@ export function WallCell(props: WallCellProps) {
     figures,
     isUnnamed = false,
     staysDraft = false,
+    foot,
+    overlay,
     onPan,
     onOpen,
   } = props;
@@ -66,9 +72,9 @@ export function WallCell(props: WallCellProps) {
     width: Math.ceil((width * ratio) / scale) + 1,
     height: Math.ceil((height * ratio) / scale) + 1,
   };
-  const isOriginal = prescription.recovery === null && !prescription.outside;
-  // A version is shown as it came: there is no draft of it.
-  const hasDraft = !isOriginal && !prescription.outside;
+  const isOriginal = isUntouched(prescription) && !prescription.outside;
+  // Only a recovery has a draft.
+  const hasDraft = prescription.recovery !== null && !prescription.outside && !prescription.shows;
   const { x, y, width: viewWidth, height: viewHeight } = view;
 
   useEffect(() => {
@@ -172,9 +178,16 @@ export function WallCell(props: WallCellProps) {
           {state.failed} Try again.
         </button>
       )}
+      {overlay && !showOriginal && (
+        <svg className="cell-overlay" width={width} height={height} aria-hidden>
+          {overlay((u, v) => ({ x: ((u - x) * scale) / ratio, y: ((v - y) * scale) / ratio }), scale / ratio)}
+        </svg>
+      )}
       {!isUnnamed && (
         <div className="cell-foot">
-          {isOriginal ? (
+          {foot !== undefined ? (
+            foot
+          ) : isOriginal ? (
             <span className="figure">{Math.round(magnification)} %</span>
           ) : (
             <AuditMarks figures={figures} />

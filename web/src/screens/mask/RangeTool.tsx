@@ -1,11 +1,11 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef } from 'react';
 import Button from 'react-bootstrap/Button';
-import { unpackCoverage, type AreaWish, type Handles, type MaskOperation } from '@vitrocept/core';
+import { type AreaWish, type Handles, type MaskOperation } from '@vitrocept/core';
 import type { FrameDetail } from '../../api/queries';
 import { SettingSlider } from '../../parts/SettingSlider';
 import { TrapezoidChart } from '../../parts/TrapezoidChart';
 import { useBrushStore, type RangeKind } from '../../stores/brushStore';
-import { tileEngine } from '../../surfaces/tileEngine';
+import { useCounts } from '../../surfaces/useCounts';
 import { Choice, CombineChoice } from './Choice';
 import type { Areas } from './useAreas';
 
@@ -21,7 +21,6 @@ const HINTS: Record<RangeKind, string> = {
 };
 /** While handles move the area is made again this long after the last move. */
 const SETTLE_MS = 120;
-const BINS = 64;
 
 /** The operation that is being adjusted, if it is a range of this kind. */
 export function selectedRange(operations: readonly MaskOperation[], selected: number | null, kind: RangeKind) {
@@ -118,30 +117,4 @@ export function RangeTool({
       )}
     </>
   );
-}
-
-/** How often each tone, or each degree of sharpness, occurs in the frame. */
-function useCounts(frame: FrameDetail, range: RangeKind): readonly number[] | null {
-  const [counts, setCounts] = useState<{ key: string; bins: readonly number[] } | null>(null);
-  const key = `${frame.id} ${range}`;
-  useEffect(() => {
-    if (range === 'colour') return;
-    let isCurrent = true;
-    // A ramp from 0 to 1 gives the measured value itself as coverage.
-    const wish: AreaWish = { kind: range, band: [0, 1, 1.5, 2] };
-    void tileEngine
-      .makeArea({ frame, mode: 'add', wish })
-      .then(({ values, width, height }) => {
-        const bins = new Array<number>(BINS).fill(0);
-        for (const value of unpackCoverage(values, width, height)?.data ?? []) {
-          bins[Math.min(BINS - 1, Math.round(value * (BINS - 1)))]++;
-        }
-        if (isCurrent) setCounts({ key, bins });
-      })
-      .catch(() => undefined);
-    return () => {
-      isCurrent = false;
-    };
-  }, [frame, range, key]);
-  return counts?.key === key ? counts.bins : null;
 }

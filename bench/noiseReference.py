@@ -1,4 +1,4 @@
-"""scikit-image's cleaners, each at the best parameter of a grid, which only somebody who knows the truth can choose.
+"""scikit-image's cleaners and OpenCV's, each at the best parameter of a grid, which only somebody who knows the truth can choose.
 
 Usage: noiseReference.py FOLDER WIDTH HEIGHT: reads FOLDER/noisy.f32 and FOLDER/truth.f32 (three planes, sRGB-encoded 0..1)
 and prints a JSON object: for each method its best PSNR (dB, 32 px border left out) and the seconds of that call.
@@ -10,6 +10,11 @@ import time
 
 import numpy as np
 from skimage import restoration
+
+try:
+    import cv2
+except ImportError:
+    cv2 = None
 
 BORDER = 32
 
@@ -50,6 +55,13 @@ def main(folder, width, height):
             for w in (0.5, 0.8, 1.1, 1.4, 1.8, 2.3)
         ],
     }
+    if cv2:
+        codes = np.round(np.clip(noisy, 0, 1) * 255).astype(np.uint8)
+        cv2.setNumThreads(1)
+        grids["fastNlMeansDenoisingColored"] = [
+            lambda h=h: cv2.fastNlMeansDenoisingColored(codes, None, h, h, 7, 21).astype(np.float32) / 255
+            for h in (3, 6, 9, 13, 18, 25, 33)
+        ]
     out = {}
     inner = np.s_[BORDER:-BORDER, BORDER:-BORDER]
     for name, calls in grids.items():

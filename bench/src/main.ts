@@ -3,6 +3,7 @@ import { auditRates } from './auditRates';
 import { brushTimes } from './brushTimes';
 import { crops } from './crops';
 import { maskRates } from './maskRates';
+import { noiseRates } from './noise';
 import { quality } from './quality';
 import { speed } from './speed';
 
@@ -14,6 +15,7 @@ const { values, positionals } = parseArgs({
 const [command, pattern] = positionals;
 if (command === undefined) await speed(values.json ?? null);
 else if (command === 'quality') await quality(pattern ? new RegExp(pattern) : null);
+else if (command === 'noise') await noiseRates();
 else if (command === 'crops') await crops();
 else if (command === 'audit') await auditRates(pattern ? new RegExp(pattern) : null);
 else if (command === 'mask') {
@@ -21,7 +23,7 @@ else if (command === 'mask') {
   await brushTimes();
 } else {
   console.error(
-    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], or npm run bench -- crops',
+    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, or npm run bench -- crops',
   );
   process.exitCode = 2;
 }

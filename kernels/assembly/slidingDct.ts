@@ -1,4 +1,5 @@
-// Four neighbouring blocks at once, one a lane; the transform of core/src/clean/slidingDct.ts, its twin.
+// Four neighbouring blocks at once, one a lane; the transform of core/src/clean/slidingDct.ts, its twin. Blocks that lie
+// over each other share their rows: these are transformed once, forth and back, and only columns block by block.
 
 const H: f32 = 0.35355339059327373;
 const C1: f32 = 0.49039264020161522;
@@ -18,16 +19,16 @@ const C7: f32 = 0.097545161008064134;
   return f32x4.add(f32x4.add(a, b), f32x4.add(c, d));
 }
 
-/** Orthonormal DCT-II of eight values `stride` bytes apart, in place. */
-function forward(p: usize, stride: usize): void {
-  const x0 = v128.load(p);
-  const x1 = v128.load(p + stride);
-  const x2 = v128.load(p + 2 * stride);
-  const x3 = v128.load(p + 3 * stride);
-  const x4 = v128.load(p + 4 * stride);
-  const x5 = v128.load(p + 5 * stride);
-  const x6 = v128.load(p + 6 * stride);
-  const x7 = v128.load(p + 7 * stride);
+/** Orthonormal DCT-II of eight values `apart` bytes apart, to eight that are `stride` bytes apart. */
+function forward(from: usize, apart: usize, p: usize, stride: usize): void {
+  const x0 = v128.load(from);
+  const x1 = v128.load(from + apart);
+  const x2 = v128.load(from + 2 * apart);
+  const x3 = v128.load(from + 3 * apart);
+  const x4 = v128.load(from + 4 * apart);
+  const x5 = v128.load(from + 5 * apart);
+  const x6 = v128.load(from + 6 * apart);
+  const x7 = v128.load(from + 7 * apart);
   const s0 = f32x4.add(x0, x7);
   const s1 = f32x4.add(x1, x6);
   const s2 = f32x4.add(x2, x5);
@@ -84,72 +85,64 @@ function backward(p: usize, stride: usize): void {
 
 const ROW: usize = 8 * 16;
 
-/** Reads four blocks two samples apart, a lane each, and transforms them. */
-// @ts-ignore: decorator
-@inline function loadBlocks(from: usize, pitch: usize, block: usize): void {
-  for (let row: usize = 0; row < 8; row++) {
-    const at = from + row * pitch;
-    for (let column: usize = 0; column < 8; column++) {
-      const a = v128.load(at + column * 4);
-      const b = v128.load(at + column * 4 + 16);
-      v128.store(block + row * ROW + column * 16, v128.shuffle<f32>(a, b, 0, 2, 4, 6));
+/**
+ * Transforms every row at `count` places two samples apart, from `left` on, four to a group: `out` holds for each row and
+ * group eight vectors, a frequency each. Up to 16 samples past the plane are read.
+ */
+export function transformRows(plane: usize, width: i32, height: i32, left: i32, count: i32, out: usize): void {
+  const groups = (count + 3) >> 2;
+  let to = out;
+  for (let y = 0; y < height; y++) {
+    for (let group = 0; group < groups; group++, to += ROW) {
+      const from = plane + <usize>((y * width + left + 8 * group) * 4);
+      for (let column: usize = 0; column < 8; column++) {
+        const a = v128.load(from + column * 4);
+        const b = v128.load(from + column * 4 + 16);
+        v128.store(to + column * 16, v128.shuffle<f32>(a, b, 0, 2, 4, 6));
+      }
+      forward(to, 16, to, 16);
     }
   }
-  for (let row: usize = 0; row < 8; row++) forward(block + row * ROW, 16);
-  for (let column: usize = 0; column < 8; column++) forward(block + column * 16, ROW);
 }
 
-/** Transforms back and adds the first `present` blocks, weighted, to `sum` and their weights to `weights`. */
+/** The columns of the blocks of one group whose upper rows lie at `rows`, `pitch` bytes a row. */
 // @ts-ignore: decorator
-@inline function addBlocks(
-  block: usize,
-  all: v128,
-  present: i32,
-  sum: usize,
-  weights: usize,
-  corner: usize,
-  pitch: usize,
-): void {
-  for (let row: usize = 0; row < 8; row++) backward(block + row * ROW, 16);
-  for (let column: usize = 0; column < 8; column++) backward(block + column * 16, ROW);
-  const zero = f32x4.splat(0);
+@inline function transformColumns(rows: usize, pitch: usize, block: usize): void {
+  for (let column: usize = 0; column < ROW; column += 16) forward(rows + column, pitch, block + column, ROW);
+}
+
+/** Transforms columns back and adds the blocks, weighted, to `sums`, and their weights to `weights`: a vector a row. */
+// @ts-ignore: decorator
+@inline function addColumns(block: usize, all: v128, present: i32, sums: usize, weights: usize, groups: usize): void {
   const lanes = memory.data<f32>([0, 1, 2, 3], 16);
   const weight = v128.and(all, f32x4.lt(v128.load(lanes), f32x4.splat(<f32>present)));
-  const weightLow = v128.shuffle<f32>(weight, zero, 0, 4, 1, 5);
-  const weightHigh = v128.shuffle<f32>(weight, zero, 2, 4, 3, 5);
+  for (let column: usize = 0; column < ROW; column += 16) backward(block + column, ROW);
   for (let row: usize = 0; row < 8; row++) {
-    const at = corner + row * pitch;
-    for (let column: usize = 0; column < 8; column++) {
-      const value = f32x4.mul(weight, v128.load(block + row * ROW + column * 16));
-      const i = at + column * 4;
-      v128.store(sum + i, f32x4.add(v128.load(sum + i), v128.shuffle<f32>(value, zero, 0, 4, 1, 5)));
-      v128.store(sum + i + 16, f32x4.add(v128.load(sum + i + 16), v128.shuffle<f32>(value, zero, 2, 4, 3, 5)));
-      v128.store(weights + i, f32x4.add(v128.load(weights + i), weightLow));
-      v128.store(weights + i + 16, f32x4.add(v128.load(weights + i + 16), weightHigh));
+    const to = sums + row * groups * ROW;
+    for (let column: usize = 0; column < ROW; column += 16) {
+      const value = f32x4.mul(weight, v128.load(block + row * ROW + column));
+      v128.store(to + column, f32x4.add(v128.load(to + column), value));
     }
+    const at = weights + row * groups * 16;
+    v128.store(at, f32x4.add(v128.load(at), weight));
   }
 }
 
-/**
- * Cuts what is under its limit in `count` blocks that stand two samples apart, from `left` on, and adds them to `sum` and their weights to
- * `weights`. `block` has room for 64 vectors. Up to 16 samples past the last block are read, and written unchanged.
- */
-export function thresholdRun(
-  plane: usize,
-  width: i32,
-  top: i32,
-  left: i32,
+/** Cuts what is under its limit in the blocks of rows `top` to `top` + 7. `block` has room for 64 vectors. */
+export function cutBlocks(
+  rows: usize,
   count: i32,
+  top: i32,
   limits: usize,
-  sum: usize,
+  sums: usize,
   weights: usize,
   block: usize,
 ): void {
-  const pitch = <usize>(width * 4);
+  const groups = <usize>((count + 3) >> 2);
   const one = f32x4.splat(1);
-  for (let done = 0; done < count; done += 4) {
-    const corner = <usize>((top * width + left + 2 * done) * 4);
-    loadBlocks(plane + corner, pitch, block);
+  for (let group: usize = 0; group < groups; group++) {
+    const place = <usize>top * groups + group;
+    transformColumns(rows + place * ROW, groups * ROW, block);
     let kept = one;
     for (let i: usize = 16; i < 64 * 16; i += 16) {
       const value = v128.load(block + i);
@@ -157,30 +150,29 @@ export function thresholdRun(
       v128.store(block + i, v128.and(value, keep));
       kept = f32x4.add(kept, v128.and(one, keep));
     }
-    addBlocks(block, f32x4.div(one, kept), count - done, sum, weights, corner, pitch);
+    const present = count - 4 * <i32>group;
+    addColumns(block, f32x4.div(one, kept), present, sums + place * ROW, weights + place * 16, groups);
   }
 }
 
-/** The same with every coefficient shrunk as `pilot` says its power stands to the noise's. `block` has room for 128. */
-export function wienerRun(
-  plane: usize,
-  pilot: usize,
-  width: i32,
-  top: i32,
-  left: i32,
+/** The same with every coefficient shrunk as the pilot says its power stands to the noise's. `block` has room for 128. */
+export function shrinkBlocks(
+  rows: usize,
+  pilotRows: usize,
   count: i32,
+  top: i32,
   variances: usize,
-  sum: usize,
+  sums: usize,
   weights: usize,
   block: usize,
 ): void {
-  const pitch = <usize>(width * 4);
+  const groups = <usize>((count + 3) >> 2);
   const one = f32x4.splat(1);
   const guess = block + 64 * 16;
-  for (let done = 0; done < count; done += 4) {
-    const corner = <usize>((top * width + left + 2 * done) * 4);
-    loadBlocks(plane + corner, pitch, block);
-    loadBlocks(pilot + corner, pitch, guess);
+  for (let group: usize = 0; group < groups; group++) {
+    const place = <usize>top * groups + group;
+    transformColumns(rows + place * ROW, groups * ROW, block);
+    transformColumns(pilotRows + place * ROW, groups * ROW, guess);
     let kept = one;
     for (let i: usize = 16; i < 64 * 16; i += 16) {
       const expected = v128.load(guess + i);
@@ -189,6 +181,42 @@ export function wienerRun(
       v128.store(block + i, f32x4.mul(gain, v128.load(block + i)));
       kept = f32x4.add(kept, f32x4.mul(gain, gain));
     }
-    addBlocks(block, f32x4.div(one, kept), count - done, sum, weights, corner, pitch);
+    const present = count - 4 * <i32>group;
+    addColumns(block, f32x4.div(one, kept), present, sums + place * ROW, weights + place * 16, groups);
+  }
+}
+
+/** Transforms summed rows back and adds them to their places, their weights likewise; up to 16 samples past the plane. */
+export function spreadRows(
+  sums: usize,
+  weights: usize,
+  width: i32,
+  height: i32,
+  left: i32,
+  count: i32,
+  plane: usize,
+  shares: usize,
+): void {
+  const groups = (count + 3) >> 2;
+  const zero = f32x4.splat(0);
+  let from = sums;
+  let weightAt = weights;
+  for (let y = 0; y < height; y++) {
+    for (let group = 0; group < groups; group++, from += ROW, weightAt += 16) {
+      backward(from, 16);
+      const at = <usize>((y * width + left + 8 * group) * 4);
+      const weight = v128.load(weightAt);
+      const weightLow = v128.shuffle<f32>(weight, zero, 0, 4, 1, 5);
+      const weightHigh = v128.shuffle<f32>(weight, zero, 2, 4, 3, 5);
+      for (let column: usize = 0; column < 8; column++) {
+        const value = v128.load(from + column * 16);
+        const low = plane + at + column * 4;
+        v128.store(low, f32x4.add(v128.load(low), v128.shuffle<f32>(value, zero, 0, 4, 1, 5)));
+        v128.store(low + 16, f32x4.add(v128.load(low + 16), v128.shuffle<f32>(value, zero, 2, 4, 3, 5)));
+        const share = shares + at + column * 4;
+        v128.store(share, f32x4.add(v128.load(share), weightLow));
+        v128.store(share + 16, f32x4.add(v128.load(share + 16), weightHigh));
+      }
+    }
   }
 }

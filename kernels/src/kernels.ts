@@ -54,31 +54,32 @@ interface KernelExports {
       scale: number,
     ]
   ): void;
-  thresholdRun(
+  transformRows(plane: number, width: number, height: number, left: number, count: number, out: number): void;
+  cutBlocks(
+    ...args: [rows: number, count: number, top: number, limits: number, sums: number, weights: number, block: number]
+  ): void;
+  shrinkBlocks(
     ...args: [
-      plane: number,
-      width: number,
-      top: number,
-      left: number,
+      rows: number,
+      pilotRows: number,
       count: number,
-      limits: number,
-      sum: number,
+      top: number,
+      variances: number,
+      sums: number,
       weights: number,
       block: number,
     ]
   ): void;
-  wienerRun(
+  spreadRows(
     ...args: [
-      plane: number,
-      pilot: number,
+      sums: number,
+      weights: number,
       width: number,
-      top: number,
+      height: number,
       left: number,
       count: number,
-      variances: number,
-      sum: number,
-      weights: number,
-      block: number,
+      plane: number,
+      shares: number,
     ]
   ): void;
   hardGradients(x: number, w: number, h: number, least: number, px: number, py: number): void;
@@ -233,24 +234,37 @@ const RUN_SLACK = 32;
 function slidingDct(kernel: KernelExports, memory: KernelMemory, plane: Plane, options: SlidingDctOptions): Plane {
   const { width, height, data } = plane;
   const { tops, lefts } = blockPlaces(plane, options);
+  const { pilot } = options;
+  const runs = runsOf(lefts);
   memory.reset();
   const room = (data.length + RUN_SLACK) * 4;
-  const [from, pilot, sum, weights] = Array.from({ length: 4 }, () => memory.take(room));
+  const [from, guess, sum, shares] = Array.from({ length: 4 }, () => memory.take(room));
   const block = memory.take(128 * 16);
-  memory.floats(from, data.length).set(data);
-  if (options.pilot) memory.floats(pilot, data.length).set(options.pilot.data);
-  for (const empty of [sum, weights]) memory.floats(empty, data.length + RUN_SLACK).fill(0);
   const sigmas = sigmasOf(options);
-  const table = memory.place(sigmas.map((sigma) => (options.pilot ? sigma ** 2 + 1e-20 : THRESHOLD * sigma)));
-  for (const top of tops) {
-    for (const { left, count } of runsOf(lefts)) {
-      if (options.pilot) kernel.wienerRun(from, pilot, width, top, left, count, table, sum, weights, block);
-      else kernel.thresholdRun(from, width, top, left, count, table, sum, weights, block);
+  const table = memory.place(sigmas.map((sigma) => (pilot ? sigma ** 2 + 1e-20 : THRESHOLD * sigma)));
+  const groups = Math.max(0, ...runs.map(({ count }) => Math.ceil(count / 4)));
+  const [rows, pilotRows, sums] = Array.from({ length: 3 }, () => memory.take(height * groups * 128));
+  const weights = memory.take(height * groups * 16);
+  memory.floats(from, data.length).set(data);
+  if (pilot) memory.floats(guess, data.length).set(pilot.data);
+  for (const empty of [sum, shares]) memory.floats(empty, data.length + RUN_SLACK).fill(0);
+  for (const { left, count } of runs) {
+    const places = height * Math.ceil(count / 4);
+    memory.floats(sums, places * 32).fill(0);
+    memory.floats(weights, places * 4).fill(0);
+    kernel.transformRows(from, width, height, left, count, rows);
+    if (pilot) kernel.transformRows(guess, width, height, left, count, pilotRows);
+    for (const top of tops) {
+      if (pilot) kernel.shrinkBlocks(rows, pilotRows, count, top, table, sums, weights, block);
+      else kernel.cutBlocks(rows, count, top, table, sums, weights, block);
     }
+    kernel.spreadRows(sums, weights, width, height, left, count, sum, shares);
   }
-  const sums = memory.floats(sum, data.length);
-  const shares = memory.floats(weights, data.length);
-  return { width, height, data: data.map((value, i) => (shares[i] > 0 ? sums[i] / shares[i] : value)) };
+  const all = memory.floats(sum, data.length);
+  const parts = memory.floats(shares, data.length);
+  const out = new Float32Array(data.length);
+  for (let i = 0; i < out.length; i++) out[i] = parts[i] > 0 ? all[i] / parts[i] : data[i];
+  return { width, height, data: out };
 }
 
 /** Places two samples apart belong to one run. */

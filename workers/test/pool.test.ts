@@ -46,6 +46,7 @@ class StandIn extends EventTarget {
                 height: 1,
                 rgba: new Uint8ClampedArray([tile.x, 0, 0, 255, 0, 0, 0, 255]),
                 audit: null,
+                check: null,
               }),
             fail: (message) => reject(new Error(message)),
           });

@@ -1,3 +1,4 @@
+import { createPlane, type Plane } from '../picture/plane';
 import type { NoiseLine } from '../read/noise';
 
 /**
@@ -8,6 +9,20 @@ import type { NoiseLine } from '../read/noise';
 export function stabilise(y: number, { a, b }: NoiseLine): number {
   if (a < LEAST_SLOPE) return y / Math.sqrt(Math.max(b, 1e-12));
   return (2 / a) * Math.sqrt(Math.max(0, a * y + 0.375 * a * a + b));
+}
+
+/** The transform of every sample of a plane. */
+export function stabilised(plane: Plane, line: NoiseLine): Plane {
+  const out = createPlane(plane.width, plane.height);
+  const { a, b } = line;
+  if (a < LEAST_SLOPE) {
+    const scale = 1 / Math.sqrt(Math.max(b, 1e-12));
+    for (let i = 0; i < out.data.length; i++) out.data[i] = plane.data[i] * scale;
+    return out;
+  }
+  const [scale, base] = [2 / a, 0.375 * a * a + b];
+  for (let i = 0; i < out.data.length; i++) out.data[i] = scale * Math.sqrt(Math.max(0, a * plane.data[i] + base));
+  return out;
 }
 
 /** The transform turned round: what a single sample was. */

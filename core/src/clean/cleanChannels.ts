@@ -4,7 +4,7 @@ import type { Channels } from '../picture/picture';
 import { createPlane, type Plane } from '../picture/plane';
 import type { Grain } from '../read/grain';
 import type { NoiseLine } from '../read/noise';
-import { stabilise, unbiasedInverse, unstabilise } from './anscombe';
+import { stabilised, unbiasedInverse, unstabilise } from './anscombe';
 import { cleanPlane, MOST_LEVELS, reachOfLevels } from './cleanPlane';
 
 export interface CleanOptions {
@@ -46,7 +46,7 @@ export function cleanChannels(
   kernels: Kernels,
 ): Plane[] {
   const lines = (options.grain ?? options).noise.map(({ a, b }) => ({ a, b: Math.max(b, 1e-9) }));
-  const stable = channels.map((channel, i) => mapped(channel, (value) => stabilise(value, lines[i])));
+  const stable = channels.map((channel, i) => stabilised(channel, lines[i]));
   const blotches = Array.from(
     { length: levelsFor(options.blotchPx) },
     (_, i) => (options.colour * Math.max(1, options.grain?.colourByScale[i] ?? 1)) / 2 ** (i + 1),
@@ -68,14 +68,13 @@ export function cleanChannels(
   return fromOpponent(smooth).map((plane, c) => {
     const light = unbiasedInverse(lines[c]);
     const out = createPlane(plane.width, plane.height);
-    for (let i = 0; i < out.data.length; i++) {
-      const d = plane.data[i];
-      out.data[i] = unbiased === 1 ? light(d) : unbiased * light(d) + (1 - unbiased) * unstabilise(d, lines[c]);
+    const data = plane.data;
+    if (unbiased === 1) for (let i = 0; i < data.length; i++) out.data[i] = light(data[i]);
+    else {
+      for (let i = 0; i < data.length; i++) {
+        out.data[i] = unbiased * light(data[i]) + (1 - unbiased) * unstabilise(data[i], lines[c]);
+      }
     }
     return out;
   });
-}
-
-function mapped(plane: Plane, change: (value: number) => number): Plane {
-  return { ...plane, data: plane.data.map(change) };
 }

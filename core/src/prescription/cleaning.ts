@@ -3,7 +3,7 @@ import type { Kernels } from '../kernels';
 import { drawMask } from '../mask/drawMask';
 import type { Mask } from '../mask/maskOperation';
 import { trapezoid } from '../mask/ranges';
-import { stabilise } from '../clean/anscombe';
+import { stabilised } from '../clean/anscombe';
 import { checkCleaning, CHECK_MARGIN, type CleaningCheck } from '../audit/cleaningCheck';
 import type { ColourSpace } from '../picture/colourSpace';
 import { cropPlane } from '../picture/crop';
@@ -129,8 +129,7 @@ export function cleanTile(
   const noise = reading?.noise ?? channels.map(() => QUIET_LINE);
   const cleaned = cleanPiece(channels, prescription, noise, space.lumaWeights, wide, kernels);
   const lines = (reading?.grain?.noise ?? noise).map(({ a, b }) => ({ a, b: Math.max(b, 1e-9) }));
-  const brightness = (planes: Channels) =>
-    brightnessOf(planes.map((plane, c) => ({ ...plane, data: plane.data.map((y) => stabilise(y, lines[c])) })));
+  const brightness = (planes: Channels) => brightnessOf(planes.map((plane, c) => stabilised(plane, lines[c])));
   const detailKept = prescription.cleaning!.detailKept.value / 100;
   const kept = { ...cleaned.share, data: cleaned.share.data.map((share) => 1 - share * (1 - detailKept)) };
   const inner = { ...tile, x: tile.x - wide.x, y: tile.y - wide.y };

@@ -1,4 +1,4 @@
-import { stabilise } from '../clean/anscombe';
+import { stabilised } from '../clean/anscombe';
 import { distanceOf } from '../clean/slidingDct';
 import { DCT_SIDE, dct8 } from '../fourier/dct8';
 import { halved } from '../picture/halved';
@@ -38,9 +38,7 @@ export function readGrain(channels: Channels, use: Plane): Grain | null {
   const known = halved(use);
   const halfUse = { ...known, data: known.data.map((value) => (value === 1 ? 1 : 0)) };
   const noise = fitNoise(half, halfUse, true).map(({ a, b }) => ({ a: 4 * a, b: Math.max(4 * b, 1e-9) }));
-  const [brightness, ...colours] = toOpponent(
-    channels.map((plane, c) => ({ ...plane, data: plane.data.map((y) => stabilise(y, noise[c])) })),
-  );
+  const [brightness, ...colours] = toOpponent(channels.map((plane, c) => stabilised(plane, noise[c])));
   const shapeOf = (planes: readonly Plane[], among: Plane) =>
     rootMean(planes.map((plane) => flatSpectrum(plane, among)));
   const byScale: number[] = [];

@@ -2,7 +2,7 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { encodeCopy, inspectPicture, readPicture } from '../src';
+import { encodeCopy, encodePages, inspectPicture, readPicture } from '../src';
 import { asciiField, longField, shortField, writeDirectories, type Field } from '../src/ifd';
 import { pattern16, sharp16, temporaryFolder, WIDE } from './pictures';
 
@@ -64,6 +64,25 @@ describe('reading and writing', () => {
       },
     );
   }
+
+  it('several stages become pages of one TIFF, each with every code; what is known of the shot stands on the first', async () => {
+    const pages = ['original', 'cleaned', 'recovered'].map((name, i) => ({
+      name,
+      codes: pattern16(WIDTH, HEIGHT, 3).map((code) => (code + 1000 * i) % 65536),
+    }));
+    const facts = { width: WIDTH, height: HEIGHT, channels: 3 as const, icc: WIDE, directories: exif() };
+    const path = await saved('pages.tiff', encodePages(facts, pages));
+    // The reader would turn the codes by a profile: their file has none.
+    const bare = await saved('bare.tiff', encodePages({ ...facts, icc: null }, pages));
+    for (const [page, { codes }] of pages.entries()) {
+      const { width, height, icc } = await sharp(path, { page }).metadata();
+      expect([width, height]).toEqual([WIDTH, HEIGHT]);
+      expect(icc?.equals(WIDE)).toBe(true);
+      const data = await sharp(bare, { page }).toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer();
+      expect(Array.from(new Uint16Array(data.buffer, data.byteOffset, data.length / 2))).toEqual(Array.from(codes));
+    }
+    expect((await readPicture(path)).exposure.iso).toBe(1600);
+  });
 
   it('png8: 257 v goes back to v exactly', async () => {
     const codes = Uint16Array.from({ length: 256 * 3 }, (_, i) => Math.floor(i / 3) * 257);

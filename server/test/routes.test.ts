@@ -159,6 +159,7 @@ describe('renders', () => {
     expect(stores.renders.get(job.id)!.state).toBe('queued');
     const retry = await harness.app.inject({ method: 'POST', url: `/api/renders/${job.id}/retry`, headers: own });
     expect(retry.statusCode).toBe(409);
+    expect(job.stages).toEqual(['recovered']);
     const stop = await harness.app.inject({ method: 'POST', url: `/api/renders/${job.id}/stop`, headers: own });
     expect(stop.json().state).toBe('stopped');
     expect((await get(`/api/renders/${job.id}/file`)).statusCode).toBe(409);
@@ -183,6 +184,9 @@ describe('hostile requests', () => {
     ['POST', '/api/renders', { frameId: 'x', format: 'png8' }, 404],
     ['POST', '/api/renders', { frameId: 'FRAME', format: 'exe' }, 400],
     ['POST', '/api/renders', { frameId: 'FRAME', format: 'jpeg', quality: 400 }, 400],
+    ['POST', '/api/renders', { frameId: 'FRAME', format: 'png8', stages: ['original', 'cleaned'] }, 400],
+    ['POST', '/api/renders', { frameId: 'FRAME', format: 'tiff16', stages: ['polished'] }, 400],
+    ['POST', '/api/renders', { frameId: 'FRAME', format: 'tiff16', stages: [] }, 400],
     ['POST', `/api/renders/${none}/stop`, undefined, 404],
     ['POST', `/api/renders/${none}/retry`, undefined, 404],
     ['GET', `/api/renders/${none}/file`, undefined, 404],

@@ -189,6 +189,31 @@ await page.waitForTimeout(600);
 await shoot('likeness');
 await page.goto(`${url}/`);
 await page.getByRole('link', { name: /Saltmere/ }).click();
+await page.getByRole('link', { name: /0418/ }).click();
+await page.getByRole('link', { name: /^Noise/ }).click();
+await page.waitForTimeout(800);
+const small = await page.locator('.overview svg').boundingBox();
+for (const [x, y] of [
+  [744, 575],
+  [1850, 300],
+  [1010, 330],
+]) {
+  await page.mouse.click(small.x + (x / SIZE.width) * small.width, small.y + (y / SIZE.height) * small.height);
+}
+await page.getByRole('button', { name: 'Clean on Automatic' }).click();
+await page.getByLabel('only in a tone band').check();
+await page.locator('.brand').hover();
+await page.waitForFunction(
+  () =>
+    [...document.querySelectorAll('.wall-cell')].every((cell) => cell.dataset.state === 'current') &&
+    !document.body.innerText.includes('being checked'),
+  undefined,
+  { timeout: 120_000 },
+);
+await page.waitForTimeout(600);
+await shoot('noise');
+await page.goto(`${url}/`);
+await page.getByRole('link', { name: /Saltmere/ }).click();
 await page.getByRole('link', { name: /0701/ }).click();
 await page.getByRole('link', { name: /^Mask/ }).click();
 await page.waitForTimeout(3000);

@@ -265,7 +265,7 @@ export function cleaningSentence({ edges, texture }: CleaningFigures): string {
 export const HINT_WORDS: Record<OrderHint, { readonly title: string; readonly text: string }> = {
   'sharpened-before': {
     title: 'Sharpened before',
-    text: 'Its sharp edges overshoot on both sides. Noise was strengthened with them: start from a file without sharpening if there is one.',
+    text: 'Noise was strengthened with them: start from a file without sharpening if there is one.',
   },
   'cleaned-before': {
     title: 'Cleaned before, or made smaller',

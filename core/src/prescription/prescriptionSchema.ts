@@ -2,7 +2,8 @@ import { array, boolean, mixed, number, object, string, type ObjectSchema } from
 import { CoreError } from '../errors';
 import { FACE_PARTS, type FacePartName } from '../audit/face';
 import type { Verdict } from '../audit/limits';
-import { GRAIN_SCALES, SHAPE_LENGTH } from '../read/grain';
+import { SHAPE_LENGTH } from '../read/flatSpectrum';
+import { GRAIN_SCALES } from '../read/grain';
 import { PILES, type Pile } from '../read/pile';
 import { METHODS, type Method } from '../recover/blurModel';
 import { MOST_PATH_SIDE } from '../shake/storedPath';

@@ -1,10 +1,9 @@
 import { stabilised } from '../clean/anscombe';
-import { distanceOf } from '../clean/slidingDct';
-import { DCT_SIDE, dct8 } from '../fourier/dct8';
 import { halved } from '../picture/halved';
 import { toOpponent } from '../picture/opponentColours';
 import type { Channels } from '../picture/picture';
 import type { Plane } from '../picture/plane';
+import { flatSpectrum, SHAPE_LENGTH } from './flatSpectrum';
 import { fitNoise, type NoiseLine } from './noise';
 import { noiseKind } from './whiteness';
 
@@ -19,11 +18,7 @@ export interface Grain {
   readonly colourByScale: readonly number[];
 }
 
-export const SHAPE_LENGTH = 11;
 export const GRAIN_SCALES = 3;
-/** The flattest share of blocks, and how much lower than the true variance their mean comes out. */
-const FLATTEST = 0.2;
-const FLATTEST_BIAS = 0.75;
 const MOST_SHAPE = 8;
 
 /**
@@ -61,48 +56,6 @@ export function readGrain(channels: Channels, use: Plane): Grain | null {
 }
 
 const within = (ratio: number) => Math.round(1000 * Math.min(MOST_SHAPE, ratio)) / 1000;
-
-/** Power by distance from the mean, over the flattest blocks; 0 where there are none. */
-function flatSpectrum(plane: Plane, use: Plane): Float64Array {
-  const blocks = blocksOf(plane, use).sort((a, b) => a.energy - b.energy);
-  const flattest = blocks.slice(0, Math.ceil(blocks.length * FLATTEST));
-  const power = new Float64Array(SHAPE_LENGTH);
-  for (const block of flattest)
-    block.power.forEach((value, i) => (power[i] += value / flattest.length / FLATTEST_BIAS));
-  return power;
-}
-
-function blocksOf(plane: Plane, use: Plane): { energy: number; power: Float64Array }[] {
-  const found: { energy: number; power: Float64Array }[] = [];
-  const [block, spare] = [new Float64Array(DCT_SIDE ** 2), new Float64Array(DCT_SIDE ** 2)];
-  for (let top = 0; top + DCT_SIDE <= plane.height; top += DCT_SIDE) {
-    for (let left = 0; left + DCT_SIDE <= plane.width; left += DCT_SIDE) {
-      let usable = true;
-      for (let i = 0; i < block.length; i++) {
-        const at = (top + Math.floor(i / DCT_SIDE)) * plane.width + left + (i % DCT_SIDE);
-        if (use.data[at] < 1) usable = false;
-        block[i] = plane.data[at];
-      }
-      if (!usable) continue;
-      dct8(block, spare);
-      const power = meansByDistance(block.map((value) => value * value));
-      found.push({ power, energy: power.slice(1).reduce((sum, value) => sum + value, 0) });
-    }
-  }
-  return found;
-}
-
-const PLACES = Array.from({ length: DCT_SIDE ** 2 }, (_, i) => distanceOf(i));
-const COUNTS = PLACES.reduce(
-  (counts, place) => counts.fill(counts[place] + 1, place, place + 1),
-  new Array<number>(SHAPE_LENGTH).fill(0),
-);
-
-function meansByDistance(squares: Float64Array): Float64Array {
-  const means = new Float64Array(SHAPE_LENGTH);
-  squares.forEach((value, i) => (means[PLACES[i]] += value / COUNTS[PLACES[i]]));
-  return means;
-}
 
 function rootMean(spectra: readonly Float64Array[]): number[] {
   return Array.from({ length: SHAPE_LENGTH }, (_, i) =>

@@ -1,6 +1,8 @@
 import type { Channels } from '../picture/picture';
 import { lumaOf } from '../picture/picture';
 import type { Plane } from '../picture/plane';
+import { stabilised } from '../clean/anscombe';
+import { flatSpectrum, powerAt } from './flatSpectrum';
 import { immerkaer } from './localNoise';
 import { noiseKind } from './whiteness';
 import { ownPower, productsOver, type Products } from './sharedTexture';
@@ -37,15 +39,15 @@ const MEDIAN_OF_SQUARE = 0.4549;
  */
 export function fitNoise(channels: Channels, use: Plane, forced = false): NoiseLine[] {
   const responses = channels.map(immerkaer);
-  const shares = channels.length === 3 && (forced || noiseKind(channels) === 'independent');
-  return channels.map((channel, c) =>
-    fitChannel(
-      channel,
-      responses[c],
-      use,
-      shares ? (blocks) => ownPower(productsOfBlocks(responses, blocks), c) / (blocks.length * BLOCK_PX ** 2) : null,
-    ),
-  );
+  const kind = noiseKind(channels);
+  const shares = channels.length === 3 && (forced || kind === 'independent');
+  return channels.map((channel, c) => {
+    const own = shares
+      ? (blocks: readonly Block[]) => ownPower(productsOfBlocks(responses, blocks), c) / (blocks.length * BLOCK_PX ** 2)
+      : null;
+    const line = fitChannel(channel, responses[c], use, own);
+    return kind === 'shared' ? withoutTexture(channel, line, use) : line;
+  });
 }
 
 /** Noise at the mid-tone of luma, in percent of clipping. */
@@ -60,6 +62,27 @@ export function lumaNoiseLine(lines: readonly NoiseLine[], lumaWeights: readonly
     a: lines.reduce((sum, line, i) => sum + lumaWeights[i] ** 2 * line.a, 0),
     b: lines.reduce((sum, line, i) => sum + lumaWeights[i] ** 2 * line.b, 0),
   };
+}
+
+/** Texture falls about as f^−2.1: from the middle of a block's frequencies to their corner to a quarter. */
+const TEXTURE_FALL = 4;
+const MIDDLE = [4, 5];
+const CORNER = [8, 9, 10];
+const LEAST_NOISE = 0.02;
+/** By how much the middle must stand out: by less it does so by chance. */
+const PLAINLY = 1.15;
+
+/**
+ * A grey picture has no second channel to tell texture by. But noise has as much power at the corner of a block's
+ * frequencies as in their middle, and texture a quarter of it: where the middle stands out, only what texture cannot
+ * explain at the corner is noise. Where all is sharp texture that reads low rather than high.
+ */
+function withoutTexture(channel: Plane, line: NoiseLine, use: Plane): NoiseLine {
+  const power = flatSpectrum(stabilised(channel, { a: line.a, b: Math.max(line.b, 1e-9) }), use);
+  const [middle, corner] = [MIDDLE, CORNER].map((places) => powerAt(power, places));
+  if (middle <= PLAINLY * corner || corner === 0) return line;
+  const noise = Math.max(LEAST_NOISE, (TEXTURE_FALL * corner - middle) / (TEXTURE_FALL - 1) / corner);
+  return { a: noise * line.a, b: noise * line.b };
 }
 
 interface Block {

@@ -17,14 +17,16 @@ const SAME = 0.001;
 /**
  * A sensor with three values a place makes noise that is white and each channel's own. Filling in a colour mosaic, JPEG and
  * cleaning take away its finest part: then noise at twice the scale is stronger than the finest says. Judged on the
- * difference of red and blue, in which the picture itself hardly shows; where there is none on the channel itself.
+ * difference of red and blue, in which the picture itself hardly shows. A grey picture has none: its texture would pass for
+ * coloured noise, so its noise is taken for white.
  */
 export function noiseKind(channels: Channels): NoiseKind {
-  const apart = channels.length === 3 ? difference(channels[0], channels[2]) : null;
-  const isColour = apart !== null && finePower(apart) > SAME * finePower(channels[0]);
-  const ratios = ratiosOf(isColour ? apart : channels[0]);
+  if (channels.length !== 3) return 'shared';
+  const apart = difference(channels[0], channels[2]);
+  if (finePower(apart) <= SAME * finePower(channels[0])) return 'shared';
+  const ratios = ratiosOf(apart);
   const isWhite = ratios.length < LEAST_BLOCKS || ratios[Math.floor(ratios.length / 10)] < WHITE_RATIO;
-  return !isWhite ? 'coloured' : isColour ? 'independent' : 'shared';
+  return isWhite ? 'independent' : 'coloured';
 }
 
 function finePower(plane: Plane): number {

@@ -11,13 +11,15 @@ interface SettingSliderProps {
   readonly automatic?: number;
   readonly isAuto?: boolean;
   readonly help?: string;
+  /** Why the automatic value is what it is, in a word or two. */
+  readonly autoNote?: string;
   onChange(value: number): void;
   onAutomatic?(): void;
 }
 
 /** A setting: its number with unit, a slider, a notch at the automatic value and one press to return to it. */
 export function SettingSlider(props: SettingSliderProps) {
-  const { name, unit = '', value, least, most, step, automatic, isAuto, help, onChange, onAutomatic } = props;
+  const { name, unit = '', value, least, most, step, automatic, isAuto, autoNote, help, onChange, onAutomatic } = props;
   const id = useId();
   const digits = step < 1 ? 1 : 0;
   const [text, setText] = useState(value.toFixed(digits));
@@ -71,7 +73,7 @@ export function SettingSlider(props: SettingSliderProps) {
       <div className="setting-foot">
         {onAutomatic &&
           (isAuto ? (
-            <span className="auto-mark">automatic</span>
+            <span className="auto-mark">automatic{autoNote && `, ${autoNote}`}</span>
           ) : (
             <button type="button" className="link-button" onClick={onAutomatic}>
               back to {automatic?.toFixed(digits)}

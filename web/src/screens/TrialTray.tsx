@@ -140,6 +140,7 @@ export function TrialTray({
             value={trial[key].value}
             automatic={automatic[key].value}
             isAuto={trial[key].auto}
+            autoNote={key === 'noiseGuard' && automatic.noiseGuard.value < 50 ? 'cleaned' : undefined}
             onChange={(value) => set({ [key]: { value, auto: false } }, key)}
             onAutomatic={() => set({ [key]: automatic[key] }, '')}
           />

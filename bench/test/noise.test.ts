@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { exposed, seededRandom } from '@vitrocept/core';
+import { exposed, filledPlane, fitNoise, MID_TONE, seededRandom } from '@vitrocept/core';
 import { nodeKernels } from '@vitrocept/files';
 import { psnr } from '../src/measures';
 import { cleanedByReading, encodedChannels, noiseLine, referencesOf } from '../src/noise';
@@ -12,7 +12,7 @@ describe('cleaning beside scikit-image, in one run', () => {
     ['puppet face', 3],
     ['beetle wing', 5],
   ])(
-    '%s with %i %% noise: better than denoise_nl_means, denoise_wavelet and denoise_tv_chambolle',
+    '%s with %i percent noise: better than denoise_nl_means, denoise_wavelet and denoise_tv_chambolle',
     async (name, percent) => {
       const kernels = await nodeKernels();
       const scene = await loadScene(
@@ -29,4 +29,24 @@ describe('cleaning beside scikit-image, in one run', () => {
       expect(ours).toBeGreaterThan(psnr(encoded, truth));
     },
   );
+});
+
+describe('noise read on fur', () => {
+  it.each([
+    ['marten', 1],
+    ['marten', 4],
+    ['marten back', 1],
+    ['marten back', 2],
+    ['puppet hair', 3],
+  ])('%s with %i percent noise: within 15 percent at mid-tone in every channel', async (name, percent) => {
+    const scene = await loadScene(
+      SCENES.find((source) => source.name === name)!,
+      512,
+    );
+    const line = noiseLine(percent);
+    const noisy = exposed(scene, [line, line, line], seededRandom(7));
+    for (const { a, b } of fitNoise(noisy, filledPlane(noisy[0].width, noisy[0].height, 1))) {
+      expect(Math.abs((100 * Math.sqrt(a * MID_TONE + b)) / percent - 1)).toBeLessThan(0.15);
+    }
+  });
 });

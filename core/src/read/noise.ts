@@ -22,7 +22,7 @@ const TONE_BINS = 12;
 const FLATTEST = 0.2;
 const FLATTEST_BIAS = 0.73;
 /** The same for the power that is a channel's own. */
-const OWN_BIAS = 0.85;
+const OWN_BIAS = 0.88;
 /** The median of a squared normal value of variance 1: an edge that crosses a block does not count as noise. */
 const MEDIAN_OF_SQUARE = 0.4549;
 

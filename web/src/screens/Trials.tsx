@@ -12,14 +12,11 @@ import {
 } from '@vitrocept/core';
 import { TradeChart } from '../parts/TradeChart';
 import { HoldButtons } from '../parts/HoldButtons';
-import { isTyping } from '../parts/keys';
 import { MagnificationChoice } from '../parts/MagnificationChoice';
 import { OrderHints } from '../parts/OrderHints';
 import { useFrameStore } from '../stores/frameStore';
-import { MAGNIFICATIONS, useWallStore } from '../stores/wallStore';
-import { WallCell } from '../surfaces/WallCell';
+import { useWallStore } from '../stores/wallStore';
 import { trialLetter, trialName } from '../words';
-import { VersionHead } from '../parts/VersionHead';
 import { VersionArea } from '../parts/VersionArea';
 import { useVersions } from '../api/queries';
 import type { OutsideVersion } from '@vitrocept/server';
@@ -34,20 +31,10 @@ import { LeftCard, useWorkspace } from './FrameWorkspace';
 import { StripForm } from './StripForm';
 import { WholeMaskAudit } from './WholeMaskAudit';
 import { WhichIsBetter } from './WhichIsBetter';
-import { TrialHead } from './TrialHead';
 import { TrialTray } from './TrialTray';
-import {
-  addAllMethods,
-  addTrial,
-  chooseTrial,
-  keptAudit,
-  keptLikeness,
-  removeTrial,
-  suggestedStart,
-  testStrip,
-} from './trialActs';
-
-const CELL = { width: 177, height: 124 };
+import { useTrialKeys } from './useTrialKeys';
+import { Wall } from './Wall';
+import { addAllMethods, chooseTrial, keptAudit, keptLikeness, suggestedStart, testStrip } from './trialActs';
 
 /** The prescription as the trial would make it. */
 function tried(prescription: Prescription, trial: Trial): Prescription {
@@ -55,12 +42,12 @@ function tried(prescription: Prescription, trial: Trial): Prescription {
   return { ...prescription, recovery: { ...recovery, trialId } };
 }
 
-/** The Wall: probes down, trials across, every cell the same pixels at the same magnification. */
+/** The Wall and its rooms: what is tried, looked at closely, compared unnamed, held against the face. */
 export function Trials() {
   const { frame, prescription } = useWorkspace();
   const change = useFrameStore((state) => state.change);
-  const { magnification, setMagnification, pans, pan, selectedId, select } = useWallStore();
-  const { isHoldingOne, holdOne, room, enter, showsFromAfar, setFromAfar } = useWallStore();
+  const { magnification, selectedId, select } = useWallStore();
+  const { room, enter, showsFromAfar, setFromAfar } = useWallStore();
   const [stripOf, setStripOf] = useState<Trial | null>(null);
   /** The column whose likeness is looked at, where it is not the selected trial's: an outside version. */
   const [likenessOf, setLikenessOf] = useState<number | null>(null);
@@ -108,47 +95,15 @@ export function Trials() {
     enter({ name: 'likeness' });
   };
 
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (isTyping(event) || event.ctrlKey || event.metaKey || event.altKey) return;
-      const key = event.key.toLowerCase();
-      const letter = key.length === 1 ? key.charCodeAt(0) - 97 : -1;
-      const level = MAGNIFICATIONS.indexOf(magnification);
-      if (room.name !== 'wall') return;
-      if (key === '1') holdOne(true);
-      else if (key === 's' && selected) setStripOf(selected);
-      else if (key === 'w' && trials.length > 1 && probes.length > 0) enter({ name: 'which' });
-      else if (key === 'p' && all.length > 0) enterLikeness();
-      else if (key === 'o' && selected && probes[0])
-        enter({ name: 'close', trialId: selected.id, probeId: probes[0].id });
-      else if (key === '+' || key === '=')
-        setMagnification(MAGNIFICATIONS[Math.min(level + 1, MAGNIFICATIONS.length - 1)]);
-      else if (key === '-') setMagnification(MAGNIFICATIONS[Math.max(level - 1, 0)]);
-      else if (key === 'n') change((old) => addTrial(old, old.reading?.method ?? 'missed-focus'));
-      else if (key === 'enter' && selected && !isOtherButton(event.target)) {
-        // On a trial's head Enter would press it once more.
-        event.preventDefault();
-        choose(selected);
-      } else if (key === 'delete' && selected) change((old) => removeTrial(old, selected.id));
-      else if (letter >= 0 && letter < trials.length) select(trials[letter].id);
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
+  useTrialKeys({
+    trials,
+    selected,
+    firstProbeId: probes[0]?.id ?? null,
+    hasColumns: all.length > 0,
+    onChoose: choose,
+    onStrip: setStripOf,
+    onLikeness: enterLikeness,
   });
-
-  useEffect(() => {
-    const letGo = () => holdOne(false);
-    const onKeyUp = (event: KeyboardEvent) => {
-      if (event.key === '1') letGo();
-    };
-    window.addEventListener('keyup', onKeyUp);
-    window.addEventListener('blur', letGo);
-    return () => {
-      window.removeEventListener('keyup', onKeyUp);
-      window.removeEventListener('blur', letGo);
-      letGo();
-    };
-  }, [holdOne]);
 
   const middle = { x: Math.round(frame.width / 2), y: Math.round(frame.height / 2) };
   const start = () => change((old) => suggestedStart(old, middle));
@@ -252,138 +207,17 @@ export function Trials() {
             )}
           </div>
         ) : (
-          <div className="wall" role="grid" aria-label="Wall">
-            <div className="wall-row wall-heads" role="row">
-              <div className="wall-side" role="columnheader" aria-label="Probe" />
-              <div className="trial-head is-original" role="columnheader" style={{ width: CELL.width }}>
-                <strong>Original</strong>
-                <span className="figure">as taken</span>
-              </div>
-              {trials.map((trial, i) => (
-                <TrialHead
-                  key={trial.id}
-                  trial={trial}
-                  index={i}
-                  width={CELL.width}
-                  prescription={prescription}
-                  isSelected={trial === selected}
-                  onSelect={() => select(trial.id)}
-                />
-              ))}
-              {versions.map((version, i) => (
-                <VersionHead
-                  key={version.id}
-                  version={version}
-                  letter={trialLetter(trials.length + i)}
-                  width={CELL.width}
-                />
-              ))}
-            </div>
-            {showsFromAfar && (
-              <div className="wall-row" role="row">
-                <div className="wall-side" role="rowheader">
-                  <span className="row-name">from afar</span>
-                </div>
-                {[columns.original, ...all].map((column, i) => (
-                  <div
-                    key={i === 0 ? 'original' : (trials[i - 1] ?? versions[i - 1 - trials.length]).id}
-                    role="gridcell"
-                    className={i === 0 ? 'is-pinned' : selected && trials[i - 1] === selected ? 'is-selected' : ''}
-                  >
-                    <WallCell
-                      frame={frame}
-                      original={shown}
-                      prescription={column}
-                      centre={{ x: subject.x + subject.width / 2, y: subject.y + subject.height / 2 }}
-                      magnification={100 * Math.min(CELL.width / subject.width, CELL.height / subject.height, 1)}
-                      {...CELL}
-                      showOriginal={held !== null}
-                      showOriginalUnderPointer={isHoldingOne}
-                      rank={5000 + i}
-                      staysDraft
-                      figures={null}
-                      isUnnamed
-                      label={i === 0 ? 'Original from afar' : `Trial ${trialLetter(i - 1)} from afar`}
-                      onPan={() => undefined}
-                    />
-                  </div>
-                ))}
-              </div>
-            )}
-            {probes.map((probe, row) => {
-              const offset = pans[probe.id] ?? { x: 0, y: 0 };
-              const cell = {
-                frame,
-                original: shown,
-                centre: { x: probe.x + offset.x, y: probe.y + offset.y },
-                magnification,
-                ...CELL,
-                onPan: (x: number, y: number) => pan(probe.id, x, y),
-              };
-              return (
-                <div key={probe.id} className="wall-row" role="row">
-                  <div className="wall-side" role="rowheader">
-                    <input
-                      className="probe-name"
-                      value={probe.name}
-                      placeholder={`probe ${row + 1}`}
-                      aria-label={`Name of probe ${row + 1}`}
-                      maxLength={80}
-                      onChange={(event) => {
-                        const name = event.target.value;
-                        change(
-                          (old) => ({
-                            ...old,
-                            probes: old.probes.map((other) => (other.id === probe.id ? { ...other, name } : other)),
-                          }),
-                          `name ${probe.id}`,
-                        );
-                      }}
-                    />
-                    <span className="probe-number">{row + 1}</span>
-                  </div>
-                  <div role="gridcell" className="is-pinned">
-                    <WallCell
-                      {...cell}
-                      prescription={columns.original}
-                      showOriginal={false}
-                      rank={row}
-                      figures={null}
-                      label={`Original at probe ${row + 1}`}
-                    />
-                  </div>
-                  {trials.map((trial, i) => (
-                    <div key={trial.id} role="gridcell" className={trial === selected ? 'is-selected' : ''}>
-                      <WallCell
-                        {...cell}
-                        prescription={columns.trials[i]}
-                        showOriginal={held !== null}
-                        showOriginalUnderPointer={isHoldingOne}
-                        figures={figures[i]?.[row] ?? null}
-                        onOpen={() => enter({ name: 'close', trialId: trial.id, probeId: probe.id })}
-                        rank={(trial === selected ? 0 : 100) + row * 10 + i}
-                        label={`Trial ${trialLetter(i)} at probe ${row + 1}`}
-                      />
-                    </div>
-                  ))}
-                  {versions.map((version, i) => (
-                    <div key={version.id} role="gridcell">
-                      <WallCell
-                        {...cell}
-                        prescription={outside[i]}
-                        showOriginal={held !== null}
-                        showOriginalUnderPointer={isHoldingOne}
-                        rank={100 + row * 10 + trials.length + i}
-                        figures={figures[trials.length + i]?.[row] ?? null}
-                        onOpen={() => enter({ name: 'close', trialId: version.id, probeId: probe.id })}
-                        label={`Outside version ${trialLetter(trials.length + i)} at probe ${row + 1}`}
-                      />
-                    </div>
-                  ))}
-                </div>
-              );
-            })}
-          </div>
+          <Wall
+            frame={frame}
+            prescription={prescription}
+            columns={{ ...columns, outside }}
+            versions={versions}
+            selected={selected}
+            figures={figures}
+            beneath={shown}
+            isHeld={held !== null}
+            subject={subject}
+          />
         )}
         <div className="wall-tools">
           <MagnificationChoice />
@@ -438,8 +272,3 @@ export function Trials() {
 }
 
 const NO_VERSIONS: readonly OutsideVersion[] = [];
-
-/** A button with a meaning of its own for Enter. */
-function isOtherButton(target: EventTarget | null): boolean {
-  return target instanceof HTMLButtonElement && !target.classList.contains('trial-head');
-}

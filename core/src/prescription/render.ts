@@ -53,6 +53,7 @@ export function settingsOf(prescription: Prescription): RecoverySettings | null 
     grainKeptPercent: recovery.grainKeptPercent.value,
     noise: known.noise,
     noiseFloor: known.noiseFloor,
+    isCleaned: prescription.cleaning !== null,
   };
 }
 

@@ -6,7 +6,7 @@ import { fromOpponent, toOpponent } from '../picture/opponentColours';
 import { gaussianBlur } from '../picture/gaussianBlur';
 import { copyPlane, createPlane, type Plane } from '../picture/plane';
 import type { Size } from '../picture/region';
-import { lumaNoiseLine, type NoiseLine } from '../read/noise';
+import { lumaNoiseLine, MID_TONE, type NoiseLine } from '../read/noise';
 import { reachOf, type Psf } from '../psf/psf';
 import { edgeContrast, edgeContrastReach } from './edgeContrast';
 import { fineTexture, fineTextureReach } from './fineTexture';
@@ -27,6 +27,8 @@ export interface RecoverySettings extends BlurModel {
   readonly grainKeptPercent: number;
   /** Variances that count as noise: brightness and the two opponent colours (grey: one value), linear light. */
   readonly noiseFloor: readonly number[];
+  /** The channels were cleaned of noise already. */
+  readonly isCleaned?: boolean;
   readonly noise: readonly NoiseLine[];
 }
 
@@ -179,26 +181,31 @@ function keepWhite(recovered: readonly Plane[], { channels, clipped }: RecoveryI
 function deconvolve(
   input: RecoveryInput,
   believed: Plane,
-  { noise, noiseFloor, noiseGuard }: RecoverySettings,
+  settings: RecoverySettings,
   psf: Psf,
   { kernels, iterations, shouldStop }: RecoveryEffort,
 ): Plane[] {
-  const components = toOpponent(input.channels);
-  const variances = noiseFloor.map((variance) => variance + ROUNDING_VARIANCE);
+  const { noise, noiseGuard } = settings;
+  const raw = toOpponent(input.channels);
+  const floors = settings.noiseFloor.map((variance) => variance + ROUNDING_VARIANCE);
+  const quiet = quietness(floors[0]);
+  const white = whiteShare(floors[0], noise) * (1 - quiet);
+  const isClean = settings.isCleaned || white < LEAST_WHITE;
+  const components = isClean ? raw : cleanedComponents(input, noise, kernels);
+  const variances = isClean ? floors : floors.map((floor) => floor * (1 - CLEANED_SHARE * white));
   const gap = Math.ceil(2 * reachOf(psf));
   const room = paddedSize(components[0], gap);
-  const quiet = quietness(variances[0]);
   const trust = trustOf(
-    components[0],
+    raw[0],
     input.known,
-    variances[0],
+    floors[0],
     lumaOf(input.channels, input.lumaWeights),
     lumaNoiseLine(noise, input.lumaWeights),
     TRUST_EXPONENT * (1 - quiet),
   );
   const isClipped = input.clipped.includes(1);
   const weightOf = (_: Plane, c: number) => {
-    const share = Math.min(MOST_TRUST, variances[0] / variances[c]);
+    const share = Math.min(MOST_TRUST, floors[0] / floors[c]);
     const weight = createPlane(trust.width, trust.height);
     const [out, own, seen] = [weight.data, trust.data, believed.data];
     for (let i = 0; i < out.length; i++) out[i] = share * own[i] * seen[i];
@@ -216,6 +223,21 @@ function deconvolve(
     { lambda: lambdaFor(variances, noiseGuard), iterations, dataPenalty: DATA_PENALTY, shouldStop },
   );
   return answer.map((plane) => cutBack(plane, components[0]));
+}
+
+/** Noise that plainly shows is cleaned before the blur is taken back: the prior then has less to hold down. */
+function cleanedComponents(input: RecoveryInput, noise: readonly NoiseLine[], kernels: Kernels): Plane[] {
+  return toOpponent(cleanChannels(input.channels, { noise, ...AS_MEASURED }, input.originX, input.originY, kernels));
+}
+
+/** Share of the white noise that cleaning takes, as the prior should count it. */
+const CLEANED_SHARE = 0.65;
+const LEAST_WHITE = 0.2;
+
+/** Only the white part of a floor is cleaned: how much of it that is, 0..1. */
+function whiteShare(floor: number, noise: readonly NoiseLine[]): number {
+  const white = noise.reduce((sum, { a, b }) => sum + a * MID_TONE + b, 0) / noise.length;
+  return Math.min(1, white / floor);
 }
 
 /**

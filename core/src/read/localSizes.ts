@@ -19,10 +19,10 @@ const LEAST_SIZE_PX = 1;
 const MOST_SIZE_PX = 22;
 const SIZE_RATIO = 1.13;
 /** ln of how far the local noise may lie above the noise model: gloss and grain are rougher than flat places. */
-const FLOOR_RISES = [0, 0.8, 1.6, 2.4, 3.2, 4, 4.8, 5.6, 6.4, 7.2];
+const FLOOR_RISES = [0, 0.8, 1.6, 2.4, 3.2, 4, 4.8, 5.6];
 /** Cost of a floor that far above the model, per unit squared. */
 const RISE_COST = 0.0156;
-const USUAL_RISE = 2.8;
+const USUAL_RISE = 1.8;
 const ROUNDS = 4;
 /** Power over expected power counts at most this much: a single window's spectrum scatters widely. */
 const MOST_RATIO = 8;

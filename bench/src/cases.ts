@@ -118,7 +118,7 @@ export async function makeCase(recipe: CaseRecipe, seed: number): Promise<Practi
 }
 
 /** Nine tenths of the variance at the mid-tone from photons, the rest from reading out. */
-function noiseLine(percent: number): NoiseLine {
+export function noiseLine(percent: number): NoiseLine {
   const variance = (percent / 100) ** 2;
   return { a: (0.9 * variance) / MID_TONE, b: 0.1 * variance };
 }

@@ -1,4 +1,4 @@
-import { boxMean, gaussianBlur, neighbourhoodRange, type Plane } from '@vitrocept/core';
+import { boxMean, gaussianBlur, minus, neighbourhoodRange, product, type Plane } from '@vitrocept/core';
 
 /** Samples left out along every edge. */
 export const BORDER_PX = 32;
@@ -49,10 +49,6 @@ export function ssim(result: readonly Plane[], truth: readonly Plane[]): number 
     });
   });
   return sum / count;
-}
-
-function product(a: Plane, b: Plane): Plane {
-  return { ...a, data: a.data.map((value, i) => value * b.data[i]) };
 }
 
 /** Mean of how far encoded luma leaves the truth's 5 × 5 envelope, in 8-bit levels. */
@@ -107,8 +103,4 @@ export function encodedLuma([red, green, blue]: readonly Plane[]): Plane {
     ...red,
     data: red.data.map((value, i) => 0.2126 * value + 0.7152 * green.data[i] + 0.0722 * blue.data[i]),
   };
-}
-
-function minus(a: Plane, b: Plane): Plane {
-  return { ...a, data: a.data.map((value, i) => value - b.data[i]) };
 }

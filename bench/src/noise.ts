@@ -8,16 +8,15 @@ import {
   exposed,
   filledPlane,
   fitNoise,
-  MID_TONE,
   readGrain,
   seededRandom,
   srgbEncode,
   type CleanOptions,
   type Kernels,
-  type NoiseLine,
   type Plane,
 } from '@vitrocept/core';
 import { nodeKernels } from '@vitrocept/files';
+import { noiseLine } from './cases';
 import { psnr } from './measures';
 import { fetchPictures, loadScene, SCENES } from './pictures';
 import { ROOT } from './root';
@@ -38,12 +37,6 @@ export const NOISE_CASES: readonly (readonly [scene: string, noisePercent: numbe
   ['weevil', 5],
   ['gravel', 5],
 ];
-
-/** Nine tenths of the variance at mid-tone from photons, the rest from reading out. */
-export function noiseLine(percent: number): NoiseLine {
-  const variance = (percent / 100) ** 2;
-  return { a: (0.9 * variance) / MID_TONE, b: 0.1 * variance };
-}
 
 export const encodedChannels = (planes: readonly Plane[]): Plane[] =>
   planes.map((plane) => ({ ...plane, data: plane.data.map((value) => srgbEncode(Math.min(1, Math.max(0, value)))) }));

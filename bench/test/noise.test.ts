@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { exposed, filledPlane, fitNoise, MID_TONE, seededRandom } from '@vitrocept/core';
 import { nodeKernels } from '@vitrocept/files';
 import { psnr } from '../src/measures';
-import { cleanedByReading, encodedChannels, noiseLine, referencesOf } from '../src/noise';
+import { cleanedByReading, encodedChannels, referencesOf } from '../src/noise';
+import { noiseLine } from '../src/cases';
 import { loadScene, SCENES } from '../src/pictures';
 
 /** scikit-image's cleaners are given the truth to choose their best parameter; ours measures the noise by itself. */

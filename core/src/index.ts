@@ -10,6 +10,7 @@ export * from './fourier/fft2d';
 export * from './picture/plane';
 export * from './picture/region';
 export * from './picture/crop';
+export * from './picture/arithmetic';
 export * from './picture/bilinear';
 export * from './picture/toneCurve';
 export * from './picture/iccProfile';

@@ -168,7 +168,7 @@ describe('cleaning', () => {
       Math.sqrt(planes[1].data.reduce((s, v) => s + (v - 0.4) ** 2, 0) / 4096);
     const cleaned = cleanChannels(smooth, { noise: white, grain, ...AS_MEASURED }, 0, 0, PLAIN_KERNELS);
     expect(spread(cleaned)).toBeLessThan(0.5 * spread(smooth));
-    // A faint pattern at the finest scale: no noise lives there, so it is kept; taken for white it would go.
+    // A faint pattern at the finest scale, which this grain does not reach: it is kept; taken for white it would go.
     const faint = smooth.map((plane) => ({
       ...plane,
       data: plane.data.map((value, i) => value + 0.004 * ((i + Math.floor(i / 64)) % 2 ? 1 : -1)),

@@ -243,7 +243,8 @@ function slidingDct(kernel: KernelExports, memory: KernelMemory, plane: Plane, o
   const sigmas = sigmasOf(options);
   const table = memory.place(sigmas.map((sigma) => (pilot ? sigma ** 2 + 1e-20 : THRESHOLD * sigma)));
   const groups = Math.max(0, ...runs.map(({ count }) => Math.ceil(count / 4)));
-  const [rows, pilotRows, sums] = Array.from({ length: 3 }, () => memory.take(height * groups * 128));
+  const [rows, sums] = [0, 1].map(() => memory.take(height * groups * 128));
+  const pilotRows = pilot ? memory.take(height * groups * 128) : 0;
   const weights = memory.take(height * groups * 16);
   memory.floats(from, data.length).set(data);
   if (pilot) memory.floats(guess, data.length).set(pilot.data);

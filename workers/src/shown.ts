@@ -46,7 +46,7 @@ export function linearOf(rgba: Uint8ClampedArray, { width, height }: Size): Plan
 }
 
 /** How much larger than itself the removed part is drawn. */
-export const REMOVED_GAIN = 4;
+const REMOVED_GAIN = 4;
 const MIDDLE_GREY = 128;
 
 /** What was removed, four times larger, round a middle grey: 16-bit codes to rgba. */

@@ -1,7 +1,8 @@
+import { minus } from '../picture/arithmetic';
 import { createComplex } from '../fourier/fft2d';
 import { fastLength } from '../fourier/lanes';
 import { gaussianBlur } from '../picture/gaussianBlur';
-import { createPlane, type Plane } from '../picture/plane';
+import { type Plane } from '../picture/plane';
 import type { Kernels } from '../kernels';
 import { patchMovement } from './patchMovement';
 import { resampled, type Placement } from './resample';
@@ -271,10 +272,4 @@ function refined(placement: Placement, grid: readonly GridPlace[]): Placement {
     shiftX: placement.shiftX + placement.scaleX * x.offset,
     shiftY: placement.shiftY + placement.scaleY * y.offset,
   };
-}
-
-function minus(a: Plane, b: Plane): Plane {
-  const out = createPlane(a.width, a.height);
-  for (let i = 0; i < out.data.length; i++) out.data[i] = a.data[i] - b.data[i];
-  return out;
 }

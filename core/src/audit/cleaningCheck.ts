@@ -1,3 +1,4 @@
+import { minus, product } from '../picture/arithmetic';
 import { distanceOf } from '../clean/slidingDct';
 import { DCT_SIDE } from '../fourier/dct8';
 import { gaussianBlur } from '../picture/gaussianBlur';
@@ -18,7 +19,7 @@ export interface CleaningCheck {
 }
 
 export const CHECK_STRIDE = 8;
-export const NOT_CHECKED = 255;
+const NOT_CHECKED = 255;
 const STEPS = 200;
 
 /** Half side, px, of the square that is looked at: small enough for the room between hairs. */
@@ -57,12 +58,12 @@ export function checkCleaning(
   inner: Region,
   region: Region,
 ): CleaningCheck {
-  const removed = difference(before, after);
+  const removed = minus(before, after);
   // What a band or a mask left half cleaned would draw its own edge into the removed part.
   const whole = { ...removed, data: removed.data.map((value, i) => value / Math.max(LEAST_TAKEN, 1 - kept.data[i])) };
   const along = directionOf(gaussianBlur(before, 1.2));
   const removedAlong = directionOf(gaussianBlur(whole, 0.7));
-  const [fineBefore, fineAfter] = [before, after].map((plane) => difference(plane, gaussianBlur(plane, FINE_SIGMA)));
+  const [fineBefore, fineAfter] = [before, after].map((plane) => minus(plane, gaussianBlur(plane, FINE_SIGMA)));
   const power = boxMean(product(fineBefore, fineBefore), REACH);
   const shared = boxMean(product(fineBefore, fineAfter), REACH);
   const left = boxMean(product(fineAfter, fineAfter), REACH);
@@ -205,12 +206,4 @@ function finePowerOf(shape: readonly number[] | undefined): number {
     sum += (gain * (shape?.[distanceOf(i)] ?? 1)) ** 2;
   }
   return sum / DCT_SIDE ** 2;
-}
-
-function difference(p: Plane, q: Plane): Plane {
-  return { ...p, data: p.data.map((value, i) => value - q.data[i]) };
-}
-
-function product(p: Plane, q: Plane): Plane {
-  return { ...p, data: p.data.map((value, i) => value * q.data[i]) };
 }

@@ -41,8 +41,8 @@ export function edgeChanges(before: Plane, after: Plane, use: Uint8Array, blurPx
   const half = Math.min(MOST_REACH / 2, blurPx / 2 + 2);
   const reach = Math.min(MOST_REACH, half + Math.max(4, half));
   const changes: EdgeChange[] = [];
-  for (const { x, y, dx, dy } of strongest(smooth, use, blurPx)) {
-    const change = changeAt(before, after, x, y, dx, dy, half, reach, sigma);
+  for (const slope of strongest(smooth, use, blurPx)) {
+    const change = changeAt(before, after, slope, half, reach, sigma);
     if (change) changes.push(change);
   }
   return changes;
@@ -89,18 +89,15 @@ function strongest({ width, height, data }: Plane, use: Uint8Array, blurPx: numb
 function changeAt(
   before: Plane,
   after: Plane,
-  x: number,
-  y: number,
-  dx: number,
-  dy: number,
+  slope: Slope,
   half: number,
   reach: number,
   sigma: number,
 ): EdgeChange | null {
-  const found = stepAt(before, x, y, dx, dy, half, reach, sigma);
+  const found = stepAt(before, slope, half, reach, sigma);
   if (!found) return null;
   const { values: old, dark, bright, step, noise } = found;
-  const now = profile(after, x, y, dx, dy, reach);
+  const now = profile(after, slope, reach);
   const widthBefore = width1090(old, dark, step);
   const widthAfter = width1090(now, dark, step);
   if (widthBefore === null || widthAfter === null) return null;
@@ -112,8 +109,8 @@ function changeAt(
   const halo = Math.max(...sides.map(({ lobe }) => lobe));
   const ringing = Math.max(...sides.map(({ rest }) => rest));
   return {
-    x,
-    y,
+    x: slope.x,
+    y: slope.y,
     haloPercent: (100 * halo) / step,
     ringingPercent: (100 * Math.max(0, ringing - noise)) / step,
     widthBefore,
@@ -132,18 +129,10 @@ interface Step {
 }
 
 /** A step with a plateau on both sides; null where there is none. */
-function stepAt(
-  plane: Plane,
-  x: number,
-  y: number,
-  dx: number,
-  dy: number,
-  half: number,
-  reach: number,
-  sigma: number,
-): Step | null {
+function stepAt(plane: Plane, slope: Slope, half: number, reach: number, sigma: number): Step | null {
+  const { x, y } = slope;
   if (x < reach || y < reach || x >= plane.width - reach || y >= plane.height - reach) return null;
-  const values = profile(plane, x, y, dx, dy, reach);
+  const values = profile(plane, slope, reach);
   const near = Math.round((reach - half) / SPACING);
   const dark = mean(values, 0, near);
   const bright = mean(values, values.length - near, values.length);
@@ -166,8 +155,8 @@ const SHARP_EDGE_PX = 3.5;
  */
 export function overshoots(plane: Plane, use: Uint8Array, sigma: number): number[] {
   const half = USUAL_EDGE_PX;
-  return strongest(gaussianBlur(plane, 0.8), use, USUAL_EDGE_PX).flatMap(({ x, y, dx, dy }) => {
-    const found = stepAt(plane, x, y, dx, dy, half, 2 * half + 2, sigma);
+  return strongest(gaussianBlur(plane, 0.8), use, USUAL_EDGE_PX).flatMap((slope) => {
+    const found = stepAt(plane, slope, half, 2 * half + 2, sigma);
     if (!found) return [];
     const { values, dark, bright, step, noise } = found;
     const width = width1090(values, dark, step);
@@ -204,7 +193,7 @@ function sideChange(
 }
 
 /** Values along the normal from the dark to the bright side, averaged along the edge. */
-function profile(plane: Plane, x: number, y: number, dx: number, dy: number, reach: number): Float64Array {
+function profile(plane: Plane, { x, y, dx, dy }: Slope, reach: number): Float64Array {
   const count = 2 * Math.round(reach / SPACING) + 1;
   const values = new Float64Array(count);
   for (let i = 0; i < count; i++) {

@@ -1,5 +1,6 @@
 import type { Reading } from '../read/reading';
 import type { Method } from '../recover/blurModel';
+import { cleanedEverywhere } from './cleaning';
 import { MOST_BLUR_PX, type AcceptedReading, type Cleaning, type MeasuredOver, type Recovery } from './prescription';
 
 const auto = (value: number) => ({ value, auto: true });
@@ -66,9 +67,7 @@ function haloLimit(method: Method, reading: AcceptedReading | null): number | nu
 
 /** Noise guard on Automatic: the measured noise, or what cleaning left of it. */
 export function guardAfter(cleaning: Cleaning | null): number {
-  if (!cleaning || cleaning.band || cleaning.maskId) return 50;
-  const cleaned = Math.min(1, cleaning.luminance.value / 100) * (1 - cleaning.detailKept.value / 100);
-  return Math.round(50 - CLEANED_GUARD * cleaned);
+  return Math.round(50 - CLEANED_GUARD * cleanedEverywhere(cleaning));
 }
 
 /** By how much a wholly cleaned frame lowers the guard: measured, see docs/methods.md. */

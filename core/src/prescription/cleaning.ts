@@ -24,14 +24,13 @@ const auto = (value: number) => ({ value, auto: true });
 /** Grain that is left on Automatic, % of clipping at mid-tone: what a frame at low ISO shows anyway. */
 const WANTED_GRAIN_PERCENT = 0.4;
 const USUAL_DETAIL_KEPT = 20;
-/** Noise of colour at a coarser scale that stands so far above white noise makes blotches. */
+/** Colour noise at twice the scale that stands so far above white noise makes blotches. */
 const BLOTCHY = 1.5;
 
 /** Noise of brightness at mid-tone as it is cleaned, % of clipping: grain that is not white is stronger than its finest part. */
 export function noiseToCleanPercent(reading: AcceptedReading): number {
   const { grain, measured } = reading;
-  if (!grain) return measured.noisePercent;
-  return noiseAtMidTonePercent(grain.noise, grain.noise.length === 3 ? REC709_LUMA : [1]);
+  return grain ? noiseAtMidTonePercent(grain.noise, REC709_LUMA) : measured.noisePercent;
 }
 
 const REC709_LUMA = [0.2126, 0.7152, 0.0722];
@@ -40,16 +39,24 @@ const REC709_LUMA = [0.2126, 0.7152, 0.0722];
 export function automaticCleaning(reading: AcceptedReading | null): Cleaning {
   const noise = reading ? noiseToCleanPercent(reading) : 0;
   const kept = noise > 0 ? Math.round((100 * WANTED_GRAIN_PERCENT) / noise) : USUAL_DETAIL_KEPT;
-  const levels = 1 + (reading?.grain?.colourByScale ?? []).reduce((last, ratio, i) => (ratio > BLOTCHY ? i : last), -1);
+  const isBlotchy = (reading?.grain?.colourByScale[0] ?? 1) > BLOTCHY;
   return {
     luminance: auto(100),
     colour: auto(100),
-    blotchPx: auto(8 * 2 ** levels),
+    blotchPx: auto(isBlotchy ? 16 : 8),
     detailKept: auto(Math.min(50, Math.max(10, kept))),
     channelPercents: (reading?.noise ?? []).map(() => 100),
     band: null,
     maskId: null,
   };
+}
+
+/** Share of the noise of brightness that is taken out everywhere, 0..1; where only a part of the frame is cleaned, none. */
+export function cleanedEverywhere(cleaning: Cleaning | null): number {
+  if (!cleaning || cleaning.band || cleaning.maskId) return 0;
+  const { luminance, detailKept, channelPercents } = cleaning;
+  const least = Math.min(100, ...channelPercents) / 100;
+  return Math.min(1, luminance.value / 100) * (1 - detailKept.value / 100) * least;
 }
 
 export function reachOfCleaningIn({ cleaning }: Prescription): number {
@@ -63,7 +70,7 @@ export function maskOfCleaning(prescription: Prescription): Mask | null {
   return found && found.mask.operations.length > 0 ? found.mask : null;
 }
 
-export interface CleanedPiece {
+interface CleanedPiece {
   readonly channels: Plane[];
   /** 0..1: how far a sample was cleaned; where it is 0 the sample is as it was. */
   readonly share: Plane;

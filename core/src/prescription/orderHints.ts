@@ -8,9 +8,9 @@ import type { Prescription } from './prescription';
 export type OrderHint = 'sharpened-before' | 'cleaned-before' | 'blocks' | 'cropped-before' | 'texture-over-recovery';
 
 /** From here sharp edges overshoot on both sides as only sharpening makes them; see docs/methods.md. */
-export const SHARPENED_FROM_PERCENT = 5;
+const SHARPENED_FROM_PERCENT = 5;
 /** From here JPEG's blocks show in plain places. */
-export const BLOCKS_FROM = 0.3;
+const BLOCKS_FROM = 0.3;
 /** Noise at mid-tone that a large sensor leaves at ISO 6400, %; it grows with the root of ISO. Common practice, no source. */
 const NOISE_AT_6400 = 1.5;
 /** Less than this share of it no camera leaves: the file was cleaned, or made smaller. */

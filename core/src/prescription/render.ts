@@ -14,7 +14,7 @@ import {
   type RecoveryEffort,
   type RecoverySettings,
 } from '../recover/recover';
-import { cleanPiece, maskOfCleaning, QUIET_LINE, reachOfCleaningIn } from './cleaning';
+import { cleanedEverywhere, cleanPiece, maskOfCleaning, QUIET_LINE, reachOfCleaningIn } from './cleaning';
 import { plansOf } from './masks';
 import type { Prescription } from './prescription';
 import { fieldOf, recoverOverField } from './sizeField';
@@ -53,7 +53,7 @@ export function settingsOf(prescription: Prescription): RecoverySettings | null 
     grainKeptPercent: recovery.grainKeptPercent.value,
     noise: known.noise,
     noiseFloor: known.noiseFloor,
-    isCleaned: prescription.cleaning !== null,
+    isCleaned: cleanedEverywhere(prescription.cleaning) > 0,
   };
 }
 

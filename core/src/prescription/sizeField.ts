@@ -2,6 +2,7 @@ import { cropPlane } from '../picture/crop';
 import { createPlane, type Plane } from '../picture/plane';
 import { grow, intersect, wholeOf, type Region } from '../picture/region';
 import {
+  cleanedFirst,
   reachOfRecovery,
   type Recovered,
   type RecoveryEffort,
@@ -68,13 +69,14 @@ const POINT = normalisedPsf(1, 1, [1]);
  * solved only where it is needed, with as much around it as its own blur asks for.
  */
 export function recoverOverField(
-  input: RecoveryInput,
+  given: RecoveryInput,
   settings: RecoverySettings,
   field: SizeField | null,
   inner: Region,
   effort: RecoveryEffort,
   recover: Recover,
 ): Recovered {
+  const input = cleanedFirst(given, settings, effort.kernels);
   if (!field) {
     const { answer, free, believed } = recover(input, settings, effort);
     const cut = (planes: readonly Plane[]) => planes.map((plane) => cropPlane(plane, inner));
@@ -147,6 +149,7 @@ function cropInput(input: RecoveryInput, seen: Region): RecoveryInput {
   return {
     ...input,
     channels: input.channels.map((channel) => cropPlane(channel, seen)),
+    clean: input.clean?.map((channel) => cropPlane(channel, seen)),
     known: cropPlane(input.known, seen),
     clipped,
     originX: input.originX + seen.x,

@@ -3,7 +3,7 @@ import { halved } from '../picture/halved';
 import { toOpponent } from '../picture/opponentColours';
 import type { Channels } from '../picture/picture';
 import type { Plane } from '../picture/plane';
-import { flatSpectrum, SHAPE_LENGTH } from './flatSpectrum';
+import { flatSpectrum, powerAt } from './flatSpectrum';
 import { fitNoise, type NoiseLine } from './noise';
 import { noiseKind } from './whiteness';
 
@@ -20,10 +20,15 @@ export interface Grain {
 
 export const GRAIN_SCALES = 3;
 const MOST_SHAPE = 8;
+/** A bilinear mosaic makes the noise of red and blue twice as strong at twice the scale; more is the picture. */
+const MOST_COARSE = 2.5;
+const MOST_GROWTH = 1.25;
+/** All but what one smooth slope across a block fills. */
+const COARSE_PLACES = [2, 3, 4, 5, 6, 7];
 
 /**
  * The strength and the spectrum of noise that is not white; null where it is. Taken from the flattest fifth of blocks,
- * each component by itself, variance stabilised first. Texture everywhere reads as noise.
+ * each component by itself, variance stabilised first. Texture everywhere reads as noise. Only three channels can tell.
  *
  * @param use - Where samples count (not 0); same size as the channels.
  */
@@ -34,33 +39,30 @@ export function readGrain(channels: Channels, use: Plane): Grain | null {
   const halfUse = { ...known, data: known.data.map((value) => (value === 1 ? 1 : 0)) };
   const noise = fitNoise(half, halfUse, true).map(({ a, b }) => ({ a: 4 * a, b: Math.max(4 * b, 1e-9) }));
   const [brightness, ...colours] = toOpponent(channels.map((plane, c) => stabilised(plane, noise[c])));
-  const shapeOf = (planes: readonly Plane[], among: Plane) =>
-    rootMean(planes.map((plane) => flatSpectrum(plane, among)));
   const byScale: number[] = [];
-  for (
-    let level = 1, planes = colours.length > 0 ? colours : [brightness], among = use;
-    level <= GRAIN_SCALES;
-    level++
-  ) {
+  for (let level = 1, planes = colours, among = use; level <= GRAIN_SCALES; level++) {
     planes = planes.map((plane) => halved(plane));
     among = halved(among);
-    const spectrum = shapeOf(planes, among);
-    byScale.push(2 ** level * Math.sqrt(meanSquare(spectrum.slice(1, 8))));
+    const ratio = 2 ** level * Math.sqrt(powerAt(flatMean(planes, among), COARSE_PLACES));
+    // What the picture itself does at coarse scales grows from level to level, noise hardly does.
+    byScale.push(Math.min(ratio, level === 1 ? MOST_COARSE : MOST_GROWTH * byScale[level - 2]));
   }
   return {
     noise,
-    brightness: shapeOf([brightness], use).map(within),
-    colour: shapeOf(colours.length > 0 ? colours : [brightness], use).map(within),
-    colourByScale: byScale.map(within),
+    brightness: shapeOf([brightness], use),
+    colour: shapeOf(colours, use),
+    colourByScale: byScale.map(rounded),
   };
 }
 
-const within = (ratio: number) => Math.round(1000 * Math.min(MOST_SHAPE, ratio)) / 1000;
+const rounded = (ratio: number) => Math.round(1000 * ratio) / 1000;
 
-function rootMean(spectra: readonly Float64Array[]): number[] {
-  return Array.from({ length: SHAPE_LENGTH }, (_, i) =>
-    Math.sqrt(spectra.reduce((sum, spectrum) => sum + spectrum[i], 0) / spectra.length),
-  );
+/** Standard deviation by distance from the mean, over that of white noise. */
+function shapeOf(planes: readonly Plane[], use: Plane): number[] {
+  return Array.from(flatMean(planes, use), (power) => rounded(Math.min(MOST_SHAPE, Math.sqrt(power))));
 }
 
-const meanSquare = (values: readonly number[]) => values.reduce((sum, value) => sum + value * value, 0) / values.length;
+function flatMean(planes: readonly Plane[], use: Plane): Float64Array {
+  const spectra = planes.map((plane) => flatSpectrum(plane, use));
+  return spectra[0].map((_, i) => spectra.reduce((sum, spectrum) => sum + spectrum[i], 0) / spectra.length);
+}

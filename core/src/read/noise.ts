@@ -29,8 +29,8 @@ const MEDIAN_OF_SQUARE = 0.4549;
 /**
  * Fits the Poisson–Gaussian noise model to each channel: in every tone bin the flattest fifth of 16 px blocks gives
  * a variance (their low bias is divided out), and a straight line with a, b ≥ 0 is fitted through the bins, heavier
- * where more blocks are. What three channels have in common is texture and left out. Sharp texture everywhere in a grey
- * picture reads as noise; noise before JPEG reads low, `readGrain` finds it.
+ * where more blocks are. What three channels have in common is texture and left out; of a grey picture what falls with
+ * frequency as texture does. Noise that is not white reads low: `readGrain` finds it.
  *
  * @param use - Where samples count (not 0); same size as the channels.
  * @param forced - Texture is told from noise even where the noise of the channels is not quite their own.

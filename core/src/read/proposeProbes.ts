@@ -1,3 +1,4 @@
+import { minus } from '../picture/arithmetic';
 import { gaussianBlur } from '../picture/gaussianBlur';
 import { createPlane, type Plane } from '../picture/plane';
 import { boxMean } from './localNoise';
@@ -168,8 +169,4 @@ function enclosed(slope: Plane): Plane {
     }
   }
   return out;
-}
-
-function minus(a: Plane, b: Plane): Plane {
-  return { ...a, data: a.data.map((value, i) => value - b.data[i]) };
 }

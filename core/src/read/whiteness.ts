@@ -1,3 +1,4 @@
+import { minus } from '../picture/arithmetic';
 import { halved } from '../picture/halved';
 import type { Channels } from '../picture/picture';
 import type { Plane } from '../picture/plane';
@@ -22,7 +23,7 @@ const SAME = 0.001;
  */
 export function noiseKind(channels: Channels): NoiseKind {
   if (channels.length !== 3) return 'shared';
-  const apart = difference(channels[0], channels[2]);
+  const apart = minus(channels[0], channels[2]);
   if (finePower(apart) <= SAME * finePower(channels[0])) return 'shared';
   const ratios = ratiosOf(apart);
   const isWhite = ratios.length < LEAST_BLOCKS || ratios[Math.floor(ratios.length / 10)] < WHITE_RATIO;
@@ -41,7 +42,7 @@ function ratiosOf(plane: Plane): number[] {
   for (let y = 0; y + BLOCK_PX <= plane.height; y += BLOCK_PX) {
     for (let x = 0; x + BLOCK_PX <= plane.width; x += BLOCK_PX) {
       const power = meanOver(fine, x, y, BLOCK_PX);
-      // Where nothing moves at all there is no noise to judge.
+      // Where nothing moves at all nothing can be judged.
       if (power > 0) ratios.push((4 * meanOver(coarse, x / 2, y / 2, BLOCK_PX / 2)) / power);
     }
   }
@@ -54,8 +55,4 @@ function meanOver({ width, data }: Plane, left: number, top: number, side: numbe
     for (let i = y * width + left, end = i + side; i < end; i++) sum += data[i];
   }
   return sum / (side * side);
-}
-
-function difference(p: Plane, q: Plane): Plane {
-  return { ...p, data: p.data.map((value, i) => value - q.data[i]) };
 }

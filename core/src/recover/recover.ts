@@ -1,3 +1,4 @@
+import { minus } from '../picture/arithmetic';
 import { AS_MEASURED, cleanChannels } from '../clean/cleanChannels';
 import { fastLength } from '../fourier/lanes';
 import type { Channels } from '../picture/picture';
@@ -45,6 +46,8 @@ export interface RecoveryInput {
   readonly originY: number;
   /** Replaces the method's own point spread function. */
   readonly psf?: Psf;
+  /** The channels cleaned of noise, where that was done already. */
+  readonly clean?: Channels;
 }
 
 /** What a recovery gives. Both in linear light, not clipped. */
@@ -100,12 +103,13 @@ export function reachOfRecovery(settings: RecoverySettings, psf?: Psf): number {
  *
  * @throws CoreError STOPPED when effort.shouldStop says so.
  */
-export function recover(input: RecoveryInput, settings: RecoverySettings, effort: RecoveryEffort): Recovered {
+export function recover(given: RecoveryInput, settings: RecoverySettings, effort: RecoveryEffort): Recovered {
+  const input = cleanedFirst(given, settings, effort.kernels);
   const luma = lumaOf(input.channels, input.lumaWeights);
   const blurred = isBlurMethod(settings.method);
   const recovered = blurred ? recoverBlurred(input, settings, effort, luma) : sharpenLuma(input, settings, luma);
   if (settings.grainKeptPercent === 0) return recovered;
-  return { ...recovered, answer: keepGrain(recovered.answer, input, settings, effort.kernels) };
+  return { ...recovered, answer: keepGrain(recovered.answer, input, settings) };
 }
 
 function sharpenLuma(input: RecoveryInput, settings: RecoverySettings, luma: Plane): Recovered {
@@ -189,10 +193,9 @@ function deconvolve(
   const raw = toOpponent(input.channels);
   const floors = settings.noiseFloor.map((variance) => variance + ROUNDING_VARIANCE);
   const quiet = quietness(floors[0]);
-  const white = whiteShare(floors[0], noise) * (1 - quiet);
-  const isClean = settings.isCleaned || white < LEAST_WHITE;
-  const components = isClean ? raw : cleanedComponents(input, noise, kernels);
-  const variances = isClean ? floors : floors.map((floor) => floor * (1 - CLEANED_SHARE * white));
+  const white = shareToClean(settings);
+  const components = white > 0 && input.clean ? toOpponent(input.clean) : raw;
+  const variances = floors.map((floor) => floor * (1 - CLEANED_SHARE * white));
   const gap = Math.ceil(2 * reachOf(psf));
   const room = paddedSize(components[0], gap);
   const trust = trustOf(
@@ -225,19 +228,28 @@ function deconvolve(
   return answer.map((plane) => cutBack(plane, components[0]));
 }
 
-/** Noise that plainly shows is cleaned before the blur is taken back: the prior then has less to hold down. */
-function cleanedComponents(input: RecoveryInput, noise: readonly NoiseLine[], kernels: Kernels): Plane[] {
-  return toOpponent(cleanChannels(input.channels, { noise, ...AS_MEASURED }, input.originX, input.originY, kernels));
+/**
+ * The input with its channels cleaned where the recovery asks for that: noise that plainly shows is cleaned before the
+ * blur is taken back (the prior then has less to hold down), and grain that is kept is what cleaning would take. Done once,
+ * however many sizes are solved.
+ */
+export function cleanedFirst(input: RecoveryInput, settings: RecoverySettings, kernels: Kernels): RecoveryInput {
+  if (input.clean || (shareToClean(settings) === 0 && settings.grainKeptPercent === 0)) return input;
+  const options = { noise: settings.noise, ...AS_MEASURED };
+  return { ...input, clean: cleanChannels(input.channels, options, input.originX, input.originY, kernels) };
 }
 
 /** Share of the white noise that cleaning takes, as the prior should count it. */
 const CLEANED_SHARE = 0.65;
 const LEAST_WHITE = 0.2;
 
-/** Only the white part of a floor is cleaned: how much of it that is, 0..1. */
-function whiteShare(floor: number, noise: readonly NoiseLine[]): number {
+/** How much of the floor is white noise that plainly shows, 0..1: only that is cleaned. */
+function shareToClean({ method, isCleaned, noise, noiseFloor }: RecoverySettings): number {
+  if (isCleaned || !isBlurMethod(method)) return 0;
+  const floor = noiseFloor[0] + ROUNDING_VARIANCE;
   const white = noise.reduce((sum, { a, b }) => sum + a * MID_TONE + b, 0) / noise.length;
-  return Math.min(1, white / floor);
+  const share = Math.min(1, white / floor) * (1 - quietness(floor));
+  return share < LEAST_WHITE ? 0 : share;
 }
 
 /**
@@ -321,17 +333,11 @@ function cutBack(answer: Plane, { width, height }: Plane): Plane {
   return out;
 }
 
-function minus(a: Plane, b: Plane): Plane {
-  return { ...a, data: a.data.map((value, i) => value - b.data[i]) };
-}
-
 /** Adds back a share of (original − cleaned original), high-passed at σ = half the blur size. */
-function keepGrain(recovered: Plane[], input: RecoveryInput, settings: RecoverySettings, kernels: Kernels): Plane[] {
-  const options = { noise: settings.noise, ...AS_MEASURED };
-  const clean = cleanChannels(input.channels, options, input.originX, input.originY, kernels);
+function keepGrain(recovered: Plane[], input: RecoveryInput, settings: RecoverySettings): Plane[] {
   const share = settings.grainKeptPercent / 100;
   return recovered.map((plane, c) => {
-    const grain = minus(input.channels[c], clean[c]);
+    const grain = minus(input.channels[c], input.clean![c]);
     const coarse = gaussianBlur(grain, Math.max(0.5, settings.blurSizePx / 2));
     return { ...plane, data: plane.data.map((value, i) => value + share * (grain.data[i] - coarse.data[i])) };
   });

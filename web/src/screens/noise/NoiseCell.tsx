@@ -7,6 +7,8 @@ import { cleaningSentence } from '../../words';
 import { CheckFoot, CheckPlaces } from './CheckMarks';
 import { useCleaningChecks } from './useCleaningChecks';
 
+export type NoiseFoot = 'check' | 'sentence' | 'magnification';
+
 interface NoiseCellProps {
   readonly frame: WorkerFrame;
   readonly column: Column;
@@ -19,8 +21,8 @@ interface NoiseCellProps {
   readonly rank: number;
   readonly label: string;
   /** The places where more than noise went are drawn over the pixels. */
-  readonly drawsPlaces: boolean;
-  readonly foot: 'check' | 'sentence' | 'magnification';
+  readonly drawsPlaces?: boolean;
+  readonly foot: NoiseFoot;
 }
 
 /** One cell of the Noise step: a probe's pixels as a column shows them, and what the check says. */

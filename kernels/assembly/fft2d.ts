@@ -1,10 +1,12 @@
 // Two-dimensional complex FFT in place, unscaled; both sides multiples of 4. The twin is core/src/fourier/fft2d.ts.
-import { transformLanes } from './lanes';
+import { forwardLanes, placesOf } from './lanes';
+import { putTransposed4, transposed4 } from './transpose';
 
+/** Columns fetched together: a whole line of the cache, as four groups of lanes. */
 // @ts-ignore: decorator
-@inline const LANES: i32 = 16;
+@inline const COLUMNS: i32 = 16;
 
-/** `work` holds 4 × max(width, height) × 16 floats. The inverse is the same with re and im exchanged. */
+/** `work` holds 32 × max(width, height) floats. The inverse is the same with re and im exchanged. */
 export function fft2d(
   width: i32,
   height: i32,
@@ -14,74 +16,52 @@ export function fft2d(
   im: usize,
   work: usize,
 ): void {
-  const room = <usize>(max(width, height) * LANES * 4);
-  rows(width, height, planX, re, im, work, room);
-  columns(width, height, planY, re, im, work, room);
+  rows(width, height, planX, re, im, work);
+  columns(width, height, planY, re, im, work);
 }
 
-// @ts-ignore: decorator
-@inline function transposed4(from: usize, fromStride: i32, to: usize, toStride: i32): void {
-  const a = v128.load(from);
-  const b = v128.load(from + fromStride);
-  const c = v128.load(from + 2 * fromStride);
-  const d = v128.load(from + 3 * fromStride);
-  const ab0 = v128.shuffle<f32>(a, b, 0, 4, 1, 5);
-  const ab1 = v128.shuffle<f32>(a, b, 2, 6, 3, 7);
-  const cd0 = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
-  const cd1 = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
-  v128.store(to, v128.shuffle<f32>(ab0, cd0, 0, 1, 4, 5));
-  v128.store(to + toStride, v128.shuffle<f32>(ab0, cd0, 2, 3, 6, 7));
-  v128.store(to + 2 * toStride, v128.shuffle<f32>(ab1, cd1, 0, 1, 4, 5));
-  v128.store(to + 3 * toStride, v128.shuffle<f32>(ab1, cd1, 2, 3, 6, 7));
-}
-
-function rows(width: i32, height: i32, plan: usize, re: usize, im: usize, work: usize, room: usize): void {
-  const pitch = width * 4;
-  for (let first = 0; first < height; first += LANES) {
-    const lanes = min(LANES, height - first);
-    const lanePitch = lanes * 4;
-    for (let lane = 0; lane < lanes; lane += 4) {
-      const from = <usize>((first + lane) * pitch);
-      for (let k = 0; k < width; k += 4) {
-        const to = <usize>(k * lanePitch + lane * 4);
-        transposed4(re + from + k * 4, pitch, work + to, lanePitch);
-        transposed4(im + from + k * 4, pitch, work + room + to, lanePitch);
-      }
+function rows(width: i32, height: i32, plan: usize, re: usize, im: usize, work: usize): void {
+  const pitch = <usize>width * 4;
+  const places = placesOf(plan);
+  for (let first: usize = 0; first < <usize>height * pitch; first += 4 * pitch) {
+    for (let k: usize = 0; k < pitch; k += 16) {
+      transposed4(re + first + k, pitch, work + 8 * k, 32);
+      transposed4(im + first + k, pitch, work + 8 * k + 16, 32);
     }
-    const swapped = transformLanes(plan, lanes, work, work + room, work + 2 * room, work + 3 * room);
-    const done = work + (swapped ? 2 * room : 0);
-    for (let lane = 0; lane < lanes; lane += 4) {
-      const to = <usize>((first + lane) * pitch);
-      for (let k = 0; k < width; k += 4) {
-        const from = <usize>(k * lanePitch + lane * 4);
-        transposed4(done + from, lanePitch, re + to + k * 4, pitch);
-        transposed4(done + room + from, lanePitch, im + to + k * 4, pitch);
-      }
+    forwardLanes(plan, work, 32);
+    for (let k: usize = 0; k < pitch; k += 16) {
+      const a = work + (<usize>load<u32>(places + k) << 5);
+      const b = work + (<usize>load<u32>(places + k, 4) << 5);
+      const c = work + (<usize>load<u32>(places + k, 8) << 5);
+      const d = work + (<usize>load<u32>(places + k, 12) << 5);
+      const at = first + k;
+      putTransposed4(v128.load(a), v128.load(b), v128.load(c), v128.load(d), re + at, pitch);
+      putTransposed4(v128.load(a, 16), v128.load(b, 16), v128.load(c, 16), v128.load(d, 16), im + at, pitch);
     }
   }
 }
 
-function columns(width: i32, height: i32, plan: usize, re: usize, im: usize, work: usize, room: usize): void {
-  const pitch = width * 4;
-  for (let first = 0; first < width; first += LANES) {
-    const lanes = min(LANES, width - first);
-    const lanePitch = lanes * 4;
+function columns(width: i32, height: i32, plan: usize, re: usize, im: usize, work: usize): void {
+  const pitch = <usize>width * 4;
+  const places = placesOf(plan);
+  const room = <usize>height * 32;
+  for (let first = 0; first < width; first += COLUMNS) {
+    const groups = min(COLUMNS, width - first) / 4;
     for (let row = 0; row < height; row++) {
-      const from = <usize>(row * pitch + first * 4);
-      const to = <usize>(row * lanePitch);
-      for (let b = 0; b < lanePitch; b += 16) {
-        v128.store(work + to + b, v128.load(re + from + b));
-        v128.store(work + room + to + b, v128.load(im + from + b));
+      const from = <usize>row * pitch + <usize>first * 4;
+      const to = work + <usize>row * 32;
+      for (let g = 0; g < groups; g++) {
+        v128.store(to + <usize>g * room, v128.load(re + from + <usize>g * 16));
+        v128.store(to + <usize>g * room, v128.load(im + from + <usize>g * 16), 16);
       }
     }
-    const swapped = transformLanes(plan, lanes, work, work + room, work + 2 * room, work + 3 * room);
-    const done = work + (swapped ? 2 * room : 0);
+    for (let g = 0; g < groups; g++) forwardLanes(plan, work + <usize>g * room, 32);
     for (let row = 0; row < height; row++) {
-      const to = <usize>(row * pitch + first * 4);
-      const from = <usize>(row * lanePitch);
-      for (let b = 0; b < lanePitch; b += 16) {
-        v128.store(re + to + b, v128.load(done + from + b));
-        v128.store(im + to + b, v128.load(done + room + from + b));
+      const to = <usize>row * pitch + <usize>first * 4;
+      const from = work + (<usize>load<u32>(places + <usize>row * 4) << 5);
+      for (let g = 0; g < groups; g++) {
+        v128.store(re + to + <usize>g * 16, v128.load(from + <usize>g * room));
+        v128.store(im + to + <usize>g * 16, v128.load(from + <usize>g * room, 16));
       }
     }
   }

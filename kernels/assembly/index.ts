@@ -1,4 +1,5 @@
 export { fft2d } from './fft2d';
-export { stepInPlace, divergence, normalInverse, solveInFrequency } from './splitting';
+export { rowsToSpectra, prepareSolving, solveColumns, spectraToRows } from './halfSpectra';
+export { sweepRows, divergence } from './splitting';
 export { hardGradients, solveEdges } from './fewEdges';
 export { transformRows, cutBlocks, shrinkBlocks, spreadRows } from './slidingDct';

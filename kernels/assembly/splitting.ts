@@ -1,4 +1,5 @@
 // The steps of one iteration of core/src/recover/splitting.ts, its twin; the sums and their order are the same.
+import { ELEMENT, fourRowsToSpectra, spectraToFourRows } from './halfSpectra';
 
 /** Squares of smaller numbers would be denormal, and those are many times slower. */
 // @ts-ignore: decorator
@@ -6,101 +7,171 @@
   return v128.and(a, f32x4.gt(f32x4.abs(a), f32x4.splat(<f32>1e-15)));
 }
 
-/** Words a channel takes in the table of `stepInPlace`. */
+/** Words a channel takes in the table of `sweepRows`. */
 // @ts-ignore: decorator
-@inline const WORDS: i32 = 9;
+@inline const WORDS: i32 = 8;
 // @ts-ignore: decorator
-@inline const RE: i32 = 0;
+@inline const SPECTRA: i32 = 0;
 // @ts-ignore: decorator
-@inline const IM: i32 = 1;
+@inline const DUAL_X: i32 = 1;
 // @ts-ignore: decorator
-@inline const DUAL_X: i32 = 2;
+@inline const DUAL_Y: i32 = 2;
 // @ts-ignore: decorator
-@inline const DUAL_Y: i32 = 3;
+@inline const Y: i32 = 3;
 // @ts-ignore: decorator
-@inline const Y: i32 = 4;
+@inline const WEIGHT: i32 = 4;
 // @ts-ignore: decorator
-@inline const WEIGHT: i32 = 5;
-// @ts-ignore: decorator
-@inline const DUAL_DATA: i32 = 6;
+@inline const DUAL_DATA: i32 = 5;
 /** All ones where y is a lower bound; its pitch is 0 where one empty row stands for all. */
 // @ts-ignore: decorator
-@inline const OPEN: i32 = 7;
+@inline const OPEN: i32 = 6;
 // @ts-ignore: decorator
-@inline const OPEN_PITCH: i32 = 8;
+@inline const OPEN_PITCH: i32 = 7;
 
 // @ts-ignore: decorator
 @inline function word(table: usize, channel: i32, at: i32): usize {
-  return load<u32>(table + ((channel * WORDS + at) << 2));
+  return load<u32>(table + (<usize>(channel * WORDS + at) << 2));
+}
+
+// Rows that each channel keeps. Two groups of four rows are at work at a time: x and k⊗x, then, in their place, what is
+// transformed next.
+// @ts-ignore: decorator
+@inline const X: i32 = 0;
+// @ts-ignore: decorator
+@inline const KX: i32 = 8;
+/** The first four rows wait for the last one, which is above the first. */
+// @ts-ignore: decorator
+@inline const FIRST_A: i32 = 16;
+// @ts-ignore: decorator
+@inline const FIRST_B: i32 = 20;
+// @ts-ignore: decorator
+@inline const FIRST_X: i32 = 24;
+// @ts-ignore: decorator
+@inline const FIRST_PULL_Y: i32 = 25;
+// @ts-ignore: decorator
+@inline const PULL_X: i32 = 26;
+/** Of this row and the row above in turn. */
+// @ts-ignore: decorator
+@inline const PULL_Y: i32 = 27;
+// @ts-ignore: decorator
+@inline const OWN_ROWS: i32 = 29;
+
+// @ts-ignore: decorator
+@inline function ownRow(rows: usize, pitch: usize, channel: i32, at: i32): usize {
+  return rows + pitch * <usize>(1 + OWN_ROWS * channel + at);
 }
 
 /**
- * What an iteration does to the samples, row by row over all channels, so that a row is fetched once: addGradient,
- * shrinkGradients, explainData and divergence of the twin. From x and k⊗x in RE and IM to what is transformed next.
- * `rows` has room for 1 + 5 · channels rows.
+ * What an iteration does to the samples, in one sweep over the rows of all channels: from the rows of x's and k⊗x's
+ * spectra to those of what is transformed next (addGradient, shrinkGradients, explainData and divergence of the twin).
+ * At the start x and k⊗x are the photograph. `rows` has room for 1 + 29 · channels rows, `work` for 8 × width + 64 floats.
  */
-export function stepInPlace(
+export function sweepRows(
   table: usize,
   channels: i32,
   width: i32,
+  height: i32,
+  plan: usize,
+  work: usize,
+  threshold: f32,
+  dataPenalty: f32,
+  rows: usize,
+  isStart: bool,
+): void {
+  const pitch = <usize>width * 4;
+  for (let group = 0; group < height / 4; group++) {
+    for (let c = 0; c < channels; c++) {
+      const x = ownRow(rows, pitch, c, X + 4 * (group & 1));
+      const kx = ownRow(rows, pitch, c, KX + 4 * (group & 1));
+      if (isStart) {
+        memory.copy(x, word(table, c, Y) + <usize>group * 4 * pitch, 4 * pitch);
+        memory.copy(kx, x, 4 * pitch);
+      } else spectraToFourRows(groupOf(table, c, group), width, height, plan, work, x, kx);
+      if (group == 0) memory.copy(ownRow(rows, pitch, c, FIRST_X), x, pitch);
+    }
+    // A row waits for the one below it.
+    for (let row = max(0, 4 * group - 1); row < 4 * group + 3; row++) {
+      stepRow(table, channels, pitch, row, height, threshold, dataPenalty, rows);
+    }
+    if (group > 0) finishGroup(table, channels, width, height, plan, work, rows, group - 1);
+  }
+  stepRow(table, channels, pitch, height - 1, height, threshold, dataPenalty, rows);
+  finishGroup(table, channels, width, height, plan, work, rows, height / 4 - 1);
+  for (let c = 0; c < channels; c++) {
+    const a = ownRow(rows, pitch, c, FIRST_A);
+    const b = ownRow(rows, pitch, c, FIRST_B);
+    const last = ownRow(rows, pitch, c, PULL_Y + ((height - 1) & 1));
+    down(last, ownRow(rows, pitch, c, FIRST_PULL_Y), pitch, b);
+    fourRowsToSpectra(a, b, width, height, plan, work, groupOf(table, c, 0));
+  }
+}
+
+// @ts-ignore: decorator
+@inline function groupOf(table: usize, channel: i32, group: i32): usize {
+  return word(table, channel, SPECTRA) + <usize>group * 4 * ELEMENT;
+}
+
+function finishGroup(
+  table: usize,
+  channels: i32,
+  width: i32,
+  height: i32,
+  plan: usize,
+  work: usize,
+  rows: usize,
+  group: i32,
+): void {
+  const pitch = <usize>width * 4;
+  for (let c = 0; c < channels; c++) {
+    const a = ownRow(rows, pitch, c, X + 4 * (group & 1));
+    const b = ownRow(rows, pitch, c, KX + 4 * (group & 1));
+    if (group > 0) {
+      fourRowsToSpectra(a, b, width, height, plan, work, groupOf(table, c, group));
+      continue;
+    }
+    memory.copy(ownRow(rows, pitch, c, FIRST_A), a, 4 * pitch);
+    memory.copy(ownRow(rows, pitch, c, FIRST_B), b, 4 * pitch);
+  }
+}
+
+function stepRow(
+  table: usize,
+  channels: i32,
+  pitch: usize,
+  row: i32,
   height: i32,
   threshold: f32,
   dataPenalty: f32,
   rows: usize,
 ): void {
-  const pitch = <usize>(width * 4);
   const energy = rows;
-  for (let c = 0; c < channels; c++) memory.copy(ownRow(rows, pitch, c, FIRST_X), word(table, c, RE), pitch);
-  for (let row = 0; row < height; row++) {
-    const here = <usize>row * pitch;
-    memory.fill(energy, 0, pitch);
-    for (let c = 0; c < channels; c++) {
-      const x = word(table, c, RE) + here;
-      const below = row + 1 < height ? x + pitch : ownRow(rows, pitch, c, FIRST_X);
-      addGradient(x, below, pitch, word(table, c, DUAL_X) + here, word(table, c, DUAL_Y) + here, energy);
-    }
-    shareKept(energy, pitch, threshold);
-    for (let c = 0; c < channels; c++) {
-      const im = word(table, c, IM) + here;
-      const pullX = ownRow(rows, pitch, c, PULL_X);
-      const pullY = ownRow(rows, pitch, c, PULL_Y + (row & 1));
-      explainData(
-        im,
-        pitch,
-        word(table, c, Y) + here,
-        word(table, c, WEIGHT) + here,
-        word(table, c, OPEN) + <usize>row * word(table, c, OPEN_PITCH),
-        dataPenalty,
-        word(table, c, DUAL_DATA) + here,
-        word(table, c, RE) + here,
-      );
-      shrinkGradients(energy, pitch, word(table, c, DUAL_X) + here, word(table, c, DUAL_Y) + here, pullX, pullY);
-      across(pullX, pitch, im);
-      // The row above the first is the last: the first waits for it.
-      if (row === 0) memory.copy(ownRow(rows, pitch, c, FIRST_PULL_Y), pullY, pitch);
-      else down(ownRow(rows, pitch, c, PULL_Y + ((row + 1) & 1)), pullY, pitch, im);
-    }
-  }
+  const here = <usize>row * pitch;
+  memory.fill(energy, 0, pitch);
   for (let c = 0; c < channels; c++) {
-    const last = ownRow(rows, pitch, c, PULL_Y + ((height - 1) & 1));
-    down(last, ownRow(rows, pitch, c, FIRST_PULL_Y), pitch, word(table, c, IM));
+    const x = ownRow(rows, pitch, c, X + (row & 7));
+    const below = ownRow(rows, pitch, c, row + 1 < height ? X + ((row + 1) & 7) : FIRST_X);
+    addGradient(x, below, pitch, word(table, c, DUAL_X) + here, word(table, c, DUAL_Y) + here, energy);
   }
-}
-
-// Rows that each channel keeps.
-// @ts-ignore: decorator
-@inline const FIRST_X: i32 = 0;
-// @ts-ignore: decorator
-@inline const FIRST_PULL_Y: i32 = 1;
-// @ts-ignore: decorator
-@inline const PULL_X: i32 = 2;
-/** Of this row and the row above in turn. */
-// @ts-ignore: decorator
-@inline const PULL_Y: i32 = 3;
-
-// @ts-ignore: decorator
-@inline function ownRow(rows: usize, pitch: usize, channel: i32, at: i32): usize {
-  return rows + pitch * <usize>(1 + 5 * channel + at);
+  shareKept(energy, pitch, threshold);
+  for (let c = 0; c < channels; c++) {
+    const kx = ownRow(rows, pitch, c, KX + (row & 7));
+    const pullX = ownRow(rows, pitch, c, PULL_X);
+    const pullY = ownRow(rows, pitch, c, PULL_Y + (row & 1));
+    explainData(
+      kx,
+      pitch,
+      word(table, c, Y) + here,
+      word(table, c, WEIGHT) + here,
+      word(table, c, OPEN) + <usize>row * word(table, c, OPEN_PITCH),
+      dataPenalty,
+      word(table, c, DUAL_DATA) + here,
+      ownRow(rows, pitch, c, X + (row & 7)),
+    );
+    shrinkGradients(energy, pitch, word(table, c, DUAL_X) + here, word(table, c, DUAL_Y) + here, pullX, pullY);
+    across(pullX, pitch, kx);
+    if (row === 0) memory.copy(ownRow(rows, pitch, c, FIRST_PULL_Y), pullY, pitch);
+    else down(ownRow(rows, pitch, c, PULL_Y + ((row + 1) & 1)), pullY, pitch, kx);
+  }
 }
 
 /** d ← ∇x + d of one row; adds |∇x + d|² to energy. */
@@ -201,146 +272,4 @@ export function divergence(px: usize, py: usize, width: i32, height: i32, out: u
     const sum = f32x4.add(v128.load(out + b), v128.load(above + b));
     v128.store(out + b, f32x4.sub(sum, v128.load(here + b)));
   }
-}
-
-/** 1 / (μ_d |K|² + μ_g |D|²); `across` and `down` hold 2 − 2cos of each frequency. */
-export function normalInverse(
-  kRe: usize,
-  kIm: usize,
-  width: i32,
-  height: i32,
-  across: usize,
-  down: usize,
-  dataPenalty: f32,
-  gradientPenalty: f32,
-  out: usize,
-): void {
-  const one = f32x4.splat(1);
-  const mu = f32x4.splat(dataPenalty);
-  const gamma = f32x4.splat(gradientPenalty);
-  const tiny = f32x4.splat(<f32>1e-12);
-  for (let row = 0; row < height; row++) {
-    const vertical = v128.load32_splat(down + row * 4);
-    for (let b = 0; b < width * 4; b += 16) {
-      const i = <usize>(row * width * 4 + b);
-      const re = v128.load(kRe + i);
-      const im = v128.load(kIm + i);
-      const power = f32x4.mul(mu, f32x4.add(f32x4.mul(re, re), f32x4.mul(im, im)));
-      const slope = f32x4.mul(gamma, f32x4.add(v128.load(across + b), vertical));
-      v128.store(out + i, f32x4.div(one, f32x4.add(f32x4.add(power, slope), tiny)));
-    }
-  }
-}
-
-/** See solveInFrequency of the twin. Leaves (X + i·K·X) · scale. */
-export function solveInFrequency(
-  re: usize,
-  im: usize,
-  kRe: usize,
-  kIm: usize,
-  step: usize,
-  width: i32,
-  height: i32,
-  dataPenalty: f32,
-  gradientPenalty: f32,
-  scale: f32,
-): void {
-  const pitch = width * 4;
-  for (let v = 0; v <= height - v; v++) {
-    const here = <usize>(v * pitch);
-    const mirror = v == 0 ? <usize>0 : <usize>((height - v) * pitch);
-    if (here == mirror) {
-      for (let u = 0; u <= width - u; u++) {
-        pair(re, im, kRe, kIm, step, here, mirror, u, width, dataPenalty, gradientPenalty, scale);
-      }
-      continue;
-    }
-    pair(re, im, kRe, kIm, step, here, mirror, 0, width, dataPenalty, gradientPenalty, scale);
-    let u = 1;
-    for (; u + 4 <= width; u += 4) four(re, im, kRe, kIm, step, here, mirror, u, width, dataPenalty, gradientPenalty, scale);
-    for (; u < width; u++) pair(re, im, kRe, kIm, step, here, mirror, u, width, dataPenalty, gradientPenalty, scale);
-  }
-}
-
-// @ts-ignore: decorator
-@inline function pair(
-  re: usize,
-  im: usize,
-  kRe: usize,
-  kIm: usize,
-  step: usize,
-  here: usize,
-  mirror: usize,
-  u: i32,
-  width: i32,
-  dataPenalty: f32,
-  gradientPenalty: f32,
-  scale: f32,
-): void {
-  const i = here + u * 4;
-  const j = mirror + (u == 0 ? 0 : width - u) * 4;
-  const half: f32 = 0.5;
-  const aRe = half * (load<f32>(re + i) + load<f32>(re + j));
-  const aIm = half * (load<f32>(im + i) - load<f32>(im + j));
-  const bRe = half * (load<f32>(im + i) + load<f32>(im + j));
-  const bIm = half * (load<f32>(re + j) - load<f32>(re + i));
-  const hRe = load<f32>(kRe + i);
-  const hIm = load<f32>(kIm + i);
-  const s = load<f32>(step + i) * scale;
-  const xRe = s * (dataPenalty * (hRe * aRe + hIm * aIm) + gradientPenalty * bRe);
-  const xIm = s * (dataPenalty * (hRe * aIm - hIm * aRe) + gradientPenalty * bIm);
-  const yRe = hRe * xRe - hIm * xIm;
-  const yIm = hRe * xIm + hIm * xRe;
-  store<f32>(re + i, xRe - yIm);
-  store<f32>(im + i, xIm + yRe);
-  store<f32>(re + j, xRe + yIm);
-  store<f32>(im + j, yRe - xIm);
-}
-
-// @ts-ignore: decorator
-@inline function reversed(a: v128): v128 {
-  return v128.shuffle<f32>(a, a, 3, 2, 1, 0);
-}
-
-// @ts-ignore: decorator
-@inline function four(
-  re: usize,
-  im: usize,
-  kRe: usize,
-  kIm: usize,
-  step: usize,
-  here: usize,
-  mirror: usize,
-  u: i32,
-  width: i32,
-  dataPenalty: f32,
-  gradientPenalty: f32,
-  scale: f32,
-): void {
-  const i = here + u * 4;
-  const j = mirror + (width - u - 3) * 4;
-  const half = f32x4.splat(0.5);
-  const mu = f32x4.splat(dataPenalty);
-  const gamma = f32x4.splat(gradientPenalty);
-  const iRe = v128.load(re + i);
-  const iIm = v128.load(im + i);
-  const jRe = reversed(v128.load(re + j));
-  const jIm = reversed(v128.load(im + j));
-  const aRe = f32x4.mul(half, f32x4.add(iRe, jRe));
-  const aIm = f32x4.mul(half, f32x4.sub(iIm, jIm));
-  const bRe = f32x4.mul(half, f32x4.add(iIm, jIm));
-  const bIm = f32x4.mul(half, f32x4.sub(jRe, iRe));
-  const hRe = v128.load(kRe + i);
-  const hIm = v128.load(kIm + i);
-  const s = f32x4.mul(v128.load(step + i), f32x4.splat(scale));
-  const dataRe = f32x4.add(f32x4.mul(hRe, aRe), f32x4.mul(hIm, aIm));
-  const dataIm = f32x4.sub(f32x4.mul(hRe, aIm), f32x4.mul(hIm, aRe));
-  const xRe = f32x4.mul(s, f32x4.add(f32x4.mul(mu, dataRe), f32x4.mul(gamma, bRe)));
-  const xIm = f32x4.mul(s, f32x4.add(f32x4.mul(mu, dataIm), f32x4.mul(gamma, bIm)));
-  const yRe = f32x4.sub(f32x4.mul(hRe, xRe), f32x4.mul(hIm, xIm));
-  const yIm = f32x4.add(f32x4.mul(hRe, xIm), f32x4.mul(hIm, xRe));
-  v128.store(re + i, f32x4.sub(xRe, yIm));
-  v128.store(im + i, f32x4.add(xIm, yRe));
-  v128.store(re + j, reversed(f32x4.add(xRe, yIm)));
-  v128.store(im + j, reversed(f32x4.sub(yRe, xIm)));
 }

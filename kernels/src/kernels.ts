@@ -23,36 +23,53 @@ import { KernelMemory } from './memory';
 interface KernelExports {
   memory: WebAssembly.Memory;
   fft2d(width: number, height: number, planX: number, planY: number, re: number, im: number, work: number): void;
-  stepInPlace(
-    ...args: [table: number, channels: number, w: number, h: number, threshold: number, mu: number, rows: number]
-  ): void;
-  divergence(px: number, py: number, w: number, h: number, out: number): void;
-  normalInverse(
+  sweepRows(
     ...args: [
-      kRe: number,
-      kIm: number,
+      table: number,
+      channels: number,
       w: number,
       h: number,
+      planX: number,
+      work: number,
+      threshold: number,
+      mu: number,
+      rows: number,
+      isStart: boolean,
+    ]
+  ): void;
+  divergence(px: number, py: number, w: number, h: number, out: number): void;
+  rowsToSpectra(
+    ...args: [a: number, b: number, w: number, h: number, planX: number, work: number, spectra: number]
+  ): void;
+  prepareSolving(
+    ...args: [
+      spectra: number,
+      w: number,
+      h: number,
+      planY: number,
       across: number,
       down: number,
       mu: number,
       gamma: number,
-      out: number,
+      scale: number,
+      kept: number,
     ]
   ): void;
-  solveInFrequency(
+  solveColumns(
     ...args: [
-      re: number,
-      im: number,
-      kRe: number,
-      kIm: number,
-      step: number,
+      tables: number,
+      words: number,
+      channels: number,
       w: number,
       h: number,
+      planY: number,
+      kept: number,
       mu: number,
       gamma: number,
-      scale: number,
     ]
+  ): void;
+  spectraToRows(
+    ...args: [spectra: number, w: number, h: number, planX: number, work: number, a: number, b: number]
   ): void;
   transformRows(plane: number, width: number, height: number, left: number, count: number, out: number): void;
   cutBlocks(
@@ -134,7 +151,7 @@ function transform(
   memory.reset();
   const planX = placePlan(memory, width);
   const planY = placePlan(memory, height);
-  const work = memory.take(4 * Math.max(width, height) * 16 * 4);
+  const work = placeWork(memory, width, height);
   const atRe = memory.place(re);
   const atIm = memory.place(im);
   kernel.fft2d(width, height, planX, planY, atRe, atIm, work);
@@ -148,13 +165,34 @@ function transform(
   }
 }
 
+/** Room for sixteen columns as the kernels' FFT takes them. */
+function placeWork(memory: KernelMemory, width: number, height: number): number {
+  return memory.take(32 * Math.max(width, height) * 4);
+}
+
+/** See assembly/lanes.ts. */
 function placePlan(memory: KernelMemory, length: number): number {
   const { stages } = lanePlan(length);
+  const places = memory.take(length * 4);
+  memory.words(places, length).set(placesOfFrequencies(length));
   const twiddles = stages.map((stage) => memory.place(stage.twiddles));
-  const at = memory.take(4 + 16 * stages.length);
-  const words = stages.flatMap((stage, i) => [stage.radix, stage.groups, stage.stride, twiddles[i]]);
-  memory.words(at, 1 + words.length).set([stages.length, ...words]);
+  const words = [length, stages.length, places, ...stages.flatMap((stage, i) => [stage.radix, stage.groups, twiddles[i]])];
+  const at = memory.take(4 * words.length);
+  memory.words(at, words.length).set(words);
   return at;
+}
+
+/** Where decimation in frequency leaves each frequency: its digits reversed. */
+function placesOfFrequencies(length: number): Int32Array {
+  const { stages } = lanePlan(length);
+  return Int32Array.from({ length }, (_, frequency) => {
+    let place = 0;
+    for (const { radix, groups } of stages) {
+      place += (frequency % radix) * groups;
+      frequency = Math.floor(frequency / radix);
+    }
+    return place;
+  });
 }
 
 function deconvolve(
@@ -171,34 +209,38 @@ function deconvolve(
   memory.reset();
   const planX = placePlan(memory, width);
   const planY = placePlan(memory, height);
-  const work = memory.take(4 * Math.max(width, height) * 16 * 4);
-  const plane = () => memory.take(count * 4);
-  const [step, kIm] = Array.from({ length: 2 }, plane);
-  const kRe = memory.place(psfAtOrigin(psf, width, height));
+  const work = placeWork(memory, width, height);
+  const blocks = Math.floor(width / 8) + 1;
+  const kept = memory.take(blocks * height * 48);
   const across = memory.place(frequencyWeights(width));
   const down = memory.place(frequencyWeights(height));
   const noneOpen = memory.place(new Float32Array(width));
-  const channels = evidence.blurred.map((_, c) => placeChannel(memory, evidence, c, noneOpen));
+  const channels = evidence.blurred.map((_, c) => [
+    memory.take(blocks * (height + 4) * 64),
+    ...placeChannel(memory, evidence, c, noneOpen),
+  ]);
   const table = memory.take(channels.length * CHANNEL_WORDS * 4);
+  const rows = memory.take((1 + 29 * channels.length) * width * 4);
+  const [out, spare] = [0, 1].map(() => memory.take(count * 4));
   memory.words(table, channels.length * CHANNEL_WORDS).set(channels.flat());
-  const rows = memory.take((1 + 5 * channels.length) * width * 4);
-  memory.floats(kIm, count).fill(0);
 
-  const gradientPenalty = GRADIENT_PENALTY_PER_LAMBDA * lambda;
-  kernel.fft2d(width, height, planX, planY, kRe, kIm, work);
-  kernel.normalInverse(kRe, kIm, width, height, across, down, dataPenalty, gradientPenalty, step);
+  const penalties = [dataPenalty, GRADIENT_PENALTY_PER_LAMBDA * lambda] as const;
+  memory.floats(out, count).set(psfAtOrigin(psf, width, height));
+  memory.floats(spare, count).fill(0);
+  const [spectra] = channels[0];
+  kernel.rowsToSpectra(out, spare, width, height, planX, work, spectra);
+  kernel.prepareSolving(spectra, width, height, planY, across, down, ...penalties, 1 / count, kept);
+  const of = [channels.length, width, height] as const;
+  const threshold = 1 / GRADIENT_PENALTY_PER_LAMBDA;
   for (let iteration = 0; iteration < iterations; iteration++) {
-    const threshold = 1 / GRADIENT_PENALTY_PER_LAMBDA;
-    kernel.stepInPlace(table, channels.length, width, height, threshold, dataPenalty, rows);
-    for (const [re, im] of channels) {
-      kernel.fft2d(width, height, planX, planY, re, im, work);
-      kernel.solveInFrequency(re, im, kRe, kIm, step, width, height, dataPenalty, gradientPenalty, 1 / count);
-      // Exchanging the real and imaginary parts turns the forward transform into the inverse.
-      kernel.fft2d(width, height, planX, planY, im, re, work);
-    }
+    kernel.sweepRows(table, ...of, planX, work, threshold, dataPenalty, rows, iteration === 0);
+    kernel.solveColumns(table, CHANNEL_WORDS, ...of, planY, kept, ...penalties);
     if (options.shouldStop?.()) throw new CoreError('STOPPED', 'Stopped.');
   }
-  return channels.map(([re]) => ({ width, height, data: memory.floats(re, count).slice() }));
+  return channels.map(([spectra]) => {
+    kernel.spectraToRows(spectra, width, height, planX, work, out, spare);
+    return { width, height, data: memory.floats(out, count).slice() };
+  });
 }
 
 function fewEdges(kernel: KernelExports, memory: KernelMemory, photograph: Plane, path: Psf, price: number): Plane {
@@ -207,7 +249,7 @@ function fewEdges(kernel: KernelExports, memory: KernelMemory, photograph: Plane
   memory.reset();
   const planX = placePlan(memory, width);
   const planY = placePlan(memory, height);
-  const work = memory.take(4 * Math.max(width, height) * 16 * 4);
+  const work = placeWork(memory, width, height);
   const [re, im, yIm, kIm, pullX, pullY] = Array.from({ length: 6 }, () => memory.take(count * 4));
   const yRe = memory.place(data);
   const kRe = memory.place(psfAtOrigin(path, width, height));
@@ -279,9 +321,9 @@ function runsOf(lefts: readonly number[]): { left: number; count: number }[] {
   return runs;
 }
 
-const CHANNEL_WORDS = 9;
+const CHANNEL_WORDS = 8;
 
-/** Addresses in the order of the table of stepInPlace. */
+/** Addresses in the order of the table of sweepRows, all but the first. */
 function placeChannel(
   memory: KernelMemory,
   { blurred, weight, clipped }: Evidence,
@@ -289,13 +331,13 @@ function placeChannel(
   noneOpen: number,
 ): number[] {
   const { width, data } = blurred[c];
-  const [y, w, re, im] = [data, weight[c].data, data, data].map((values) => memory.place(values));
+  const [y, w] = [data, weight[c].data].map((values) => memory.place(values));
   const [dualData, dualX, dualY] = Array.from({ length: 3 }, () => memory.take(data.length * 4));
   memory.floats(dualData, data.length * 3).fill(0);
   const flags = clipped?.[c];
-  if (!flags?.includes(1)) return [re, im, dualX, dualY, y, w, dualData, noneOpen, 0];
+  if (!flags?.includes(1)) return [dualX, dualY, y, w, dualData, noneOpen, 0];
   const open = memory.take(data.length * 4);
   const openWords = memory.words(open, data.length);
   for (let i = 0; i < openWords.length; i++) openWords[i] = flags[i] ? -1 : 0;
-  return [re, im, dualX, dualY, y, w, dualData, open, width * 4];
+  return [dualX, dualY, y, w, dualData, open, width * 4];
 }

@@ -180,11 +180,11 @@ function matchedSnr(
     clipped: new Uint8Array(wide.width * wide.height),
     bits: 16,
   });
-  const blur = new BlurOver([{ psf, share: null }], wide.width, wide.height, kernels);
+  const blur = new BlurOver([{ psf, share: null }], kernels);
   return Math.sqrt(
     before.reduce((sum, plane, c) => {
       const difference = { ...plane, data: plane.data.map((value, i) => after[c].data[i] - value) };
-      const again = blur.blur(difference)[0].data;
+      const again = blur.blur([difference])[0].data;
       return sum + again.reduce((energy, value, i) => energy + (value * value) / variances[c].data[i], 0);
     }, 0),
   );

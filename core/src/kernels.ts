@@ -1,5 +1,6 @@
 import { slidingDct, type SlidingDctOptions } from './clean/slidingDct';
 import { splittingDeconvolve, type Evidence, type SplittingOptions } from './recover/splitting';
+import { convolve } from './fourier/convolve';
 import { fft2d, inverseFft2d, type ComplexPlane } from './fourier/fft2d';
 import type { Plane } from './picture/plane';
 import type { Psf } from './psf/psf';
@@ -9,6 +10,7 @@ import { fewEdges } from './shake/fewEdges';
 export interface Kernels {
   deconvolve(evidence: Evidence, psf: Psf, options: SplittingOptions): Plane[];
   slidingDct(plane: Plane, options: SlidingDctOptions): Plane;
+  convolve(planes: readonly Plane[], psf: Psf, correlates?: boolean): Plane[];
   fewEdges(photograph: Plane, path: Psf, price: number): Plane;
   /** In place, unscaled. */
   fft2d(plane: ComplexPlane): void;
@@ -16,4 +18,11 @@ export interface Kernels {
   inverseFft2d(plane: ComplexPlane): void;
 }
 
-export const PLAIN_KERNELS: Kernels = { deconvolve: splittingDeconvolve, slidingDct, fewEdges, fft2d, inverseFft2d };
+export const PLAIN_KERNELS: Kernels = {
+  deconvolve: splittingDeconvolve,
+  slidingDct,
+  convolve,
+  fewEdges,
+  fft2d,
+  inverseFft2d,
+};

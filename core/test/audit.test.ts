@@ -205,7 +205,7 @@ describe('unproven detail', () => {
 
   it('the true scene’s plain contradiction, its difference over the noise alone, is 1.00 ± 0.03', () => {
     const { truth, photograph } = made();
-    const [again] = new BlurOver([{ psf, share: null }], SIDE, SIDE, PLAIN_KERNELS).blur(brightnessOf(truth));
+    const [again] = new BlurOver([{ psf, share: null }], PLAIN_KERNELS).blur([brightnessOf(truth)]);
     const seen = brightnessOf(photograph);
     let [sum, count] = [0, 0];
     for (let y = MARGIN; y < SIDE - MARGIN; y++) {

@@ -199,3 +199,32 @@ function solveBlock(first: usize, height: i32, kept: usize, mu: v128, gamma: v12
     v128.store(at, f32x4.add(f32x4.mul(kRe, xIm), f32x4.mul(kIm, xRe)), 48);
   }
 }
+
+/** Down the columns, times K (the conjugate of K for `sign` −1) · scale / 2, and back. */
+export function filterColumns(
+  spectra: usize,
+  width: i32,
+  height: i32,
+  plan: usize,
+  kept: usize,
+  sign: f32,
+  scale: f32,
+): void {
+  const half = f32x4.splat(<f32>0.5 * scale);
+  const turn = f32x4.splat(<f32>0.5 * scale * sign);
+  for (let block = 0; block < blocksAcross(width); block++, spectra += blockSize(height)) {
+    forwardLanes(plan, spectra, ELEMENT);
+    const end = spectra + <usize>height * ELEMENT;
+    for (let at = spectra; at < end; at += ELEMENT, kept += KEPT) {
+      const kRe = f32x4.mul(half, v128.load(kept));
+      const kIm = f32x4.mul(turn, v128.load(kept, 16));
+      for (let q = at; q < at + ELEMENT; q += 32) {
+        const re = v128.load(q);
+        const im = v128.load(q, 16);
+        v128.store(q, f32x4.sub(f32x4.mul(re, kRe), f32x4.mul(im, kIm)));
+        v128.store(q, f32x4.add(f32x4.mul(re, kIm), f32x4.mul(im, kRe)), 16);
+      }
+    }
+    backwardLanes(plan, spectra, ELEMENT);
+  }
+}

@@ -1,5 +1,6 @@
 export { fft2d } from './fft2d';
-export { rowsToSpectra, prepareSolving, solveColumns, spectraToRows } from './halfSpectra';
+export { rowsToSpectra, prepareSolving, solveColumns, filterColumns, spectraToRows } from './halfSpectra';
 export { sweepRows, divergence } from './splitting';
 export { hardGradients, solveEdges } from './fewEdges';
 export { transformRows, cutBlocks, shrinkBlocks, spreadRows } from './slidingDct';
+export { smoothAcross, smoothDown, meansAcross, meansDown, leastOfTwo, mostOfTwo } from './filters';

@@ -7,21 +7,25 @@ import { ELEMENT, fourRowsToSpectra, spectraToFourRows } from './halfSpectra';
   return v128.and(a, f32x4.gt(f32x4.abs(a), f32x4.splat(<f32>1e-15)));
 }
 
+/** Over-relaxation, as RELAXATION of the twin. */
+// @ts-ignore: decorator
+@inline const RELAXATION: f32 = 1.8;
+
 /** Words a channel takes in the table of `sweepRows`. */
 // @ts-ignore: decorator
 @inline const WORDS: i32 = 8;
 // @ts-ignore: decorator
 @inline const SPECTRA: i32 = 0;
 // @ts-ignore: decorator
-@inline const DUAL_X: i32 = 1;
+@inline const GRADIENT_X: i32 = 1;
 // @ts-ignore: decorator
-@inline const DUAL_Y: i32 = 2;
+@inline const GRADIENT_Y: i32 = 2;
 // @ts-ignore: decorator
 @inline const Y: i32 = 3;
 // @ts-ignore: decorator
 @inline const WEIGHT: i32 = 4;
 // @ts-ignore: decorator
-@inline const DUAL_DATA: i32 = 5;
+@inline const DATA: i32 = 5;
 /** All ones where y is a lower bound; its pitch is 0 where one empty row stands for all. */
 // @ts-ignore: decorator
 @inline const OPEN: i32 = 6;
@@ -63,8 +67,9 @@ import { ELEMENT, fourRowsToSpectra, spectraToFourRows } from './halfSpectra';
 
 /**
  * What an iteration does to the samples, in one sweep over the rows of all channels: from the rows of x's and k⊗x's
- * spectra to those of what is transformed next (addGradient, shrinkGradients, explainData and divergence of the twin).
- * At the start x and k⊗x are the photograph. `rows` has room for 1 + 29 · channels rows, `work` for 8 × width + 64 floats.
+ * spectra to those of what is transformed next (addGradient, shareKept, pullOfGradients, explainData and divergence of the twin).
+ * At the start x and k⊗x are the photograph. `kept` holds the share of the gradients that was kept, over all channels;
+ * `rows` has room for 1 + 29 · channels rows, `work` for 8 × width + 64 floats.
  */
 export function sweepRows(
   table: usize,
@@ -76,6 +81,7 @@ export function sweepRows(
   threshold: f32,
   dataPenalty: f32,
   rows: usize,
+  kept: usize,
   isStart: bool,
 ): void {
   const pitch = <usize>width * 4;
@@ -91,11 +97,11 @@ export function sweepRows(
     }
     // A row waits for the one below it.
     for (let row = max(0, 4 * group - 1); row < 4 * group + 3; row++) {
-      stepRow(table, channels, pitch, row, height, threshold, dataPenalty, rows);
+      stepRow(table, channels, pitch, row, height, threshold, dataPenalty, rows, kept);
     }
     if (group > 0) finishGroup(table, channels, width, height, plan, work, rows, group - 1);
   }
-  stepRow(table, channels, pitch, height - 1, height, threshold, dataPenalty, rows);
+  stepRow(table, channels, pitch, height - 1, height, threshold, dataPenalty, rows, kept);
   finishGroup(table, channels, width, height, plan, work, rows, height / 4 - 1);
   for (let c = 0; c < channels; c++) {
     const a = ownRow(rows, pitch, c, FIRST_A);
@@ -143,6 +149,7 @@ function stepRow(
   threshold: f32,
   dataPenalty: f32,
   rows: usize,
+  kept: usize,
 ): void {
   const energy = rows;
   const here = <usize>row * pitch;
@@ -150,9 +157,9 @@ function stepRow(
   for (let c = 0; c < channels; c++) {
     const x = ownRow(rows, pitch, c, X + (row & 7));
     const below = ownRow(rows, pitch, c, row + 1 < height ? X + ((row + 1) & 7) : FIRST_X);
-    addGradient(x, below, pitch, word(table, c, DUAL_X) + here, word(table, c, DUAL_Y) + here, energy);
+    addGradient(x, below, pitch, kept + here, word(table, c, GRADIENT_X) + here, word(table, c, GRADIENT_Y) + here, energy);
   }
-  shareKept(energy, pitch, threshold);
+  shareKept(energy, pitch, threshold, kept + here);
   for (let c = 0; c < channels; c++) {
     const kx = ownRow(rows, pitch, c, KX + (row & 7));
     const pullX = ownRow(rows, pitch, c, PULL_X);
@@ -164,61 +171,61 @@ function stepRow(
       word(table, c, WEIGHT) + here,
       word(table, c, OPEN) + <usize>row * word(table, c, OPEN_PITCH),
       dataPenalty,
-      word(table, c, DUAL_DATA) + here,
+      word(table, c, DATA) + here,
       ownRow(rows, pitch, c, X + (row & 7)),
     );
-    shrinkGradients(energy, pitch, word(table, c, DUAL_X) + here, word(table, c, DUAL_Y) + here, pullX, pullY);
+    pullOfGradients(kept + here, pitch, word(table, c, GRADIENT_X) + here, word(table, c, GRADIENT_Y) + here, pullX, pullY);
     across(pullX, pitch, kx);
     if (row === 0) memory.copy(ownRow(rows, pitch, c, FIRST_PULL_Y), pullY, pitch);
     else down(ownRow(rows, pitch, c, PULL_Y + ((row + 1) & 1)), pullY, pitch, kx);
   }
 }
 
-/** d ← ∇x + d of one row; adds |∇x + d|² to energy. */
-function addGradient(x: usize, below: usize, pitch: usize, dualX: usize, dualY: usize, energy: usize): void {
+/** g ← g + ρ·(∇x − v) of one row, v = kept share of g; adds |g|² to energy. */
+function addGradient(x: usize, below: usize, pitch: usize, kept: usize, gradientX: usize, gradientY: usize, energy: usize): void {
   const wrap = v128.load32_splat(x);
+  const relaxation = f32x4.splat(RELAXATION);
   for (let b: usize = 0; b < pitch; b += 16) {
     const value = v128.load(x + b);
     const right = b + 16 < pitch ? v128.load(x + b + 4) : v128.shuffle<f32>(value, wrap, 1, 2, 3, 4);
-    const gx = flushed(f32x4.add(f32x4.sub(right, value), v128.load(dualX + b)));
-    const gy = flushed(f32x4.add(f32x4.sub(v128.load(below + b), value), v128.load(dualY + b)));
-    v128.store(dualX + b, gx);
-    v128.store(dualY + b, gy);
+    const keep = v128.load(kept + b);
+    const oldX = v128.load(gradientX + b);
+    const oldY = v128.load(gradientY + b);
+    const stepX = f32x4.sub(f32x4.sub(right, value), f32x4.mul(keep, oldX));
+    const stepY = f32x4.sub(f32x4.sub(v128.load(below + b), value), f32x4.mul(keep, oldY));
+    const gx = flushed(f32x4.add(oldX, f32x4.mul(relaxation, stepX)));
+    const gy = flushed(f32x4.add(oldY, f32x4.mul(relaxation, stepY)));
+    v128.store(gradientX + b, gx);
+    v128.store(gradientY + b, gy);
     const sum = f32x4.add(f32x4.mul(gx, gx), f32x4.mul(gy, gy));
     v128.store(energy + b, f32x4.add(v128.load(energy + b), sum));
   }
 }
 
-/** Soft threshold on √energy: in its place the share of the gradients that is kept. */
-function shareKept(energy: usize, pitch: usize, threshold: f32): void {
+/** Soft threshold on √energy: the share of the gradients that is kept. */
+function shareKept(energy: usize, pitch: usize, threshold: f32, kept: usize): void {
   const limit = f32x4.splat(threshold);
   const zero = f32x4.splat(0);
   const one = f32x4.splat(1);
   const tiny = f32x4.splat(<f32>1e-30);
   for (let b: usize = 0; b < pitch; b += 16) {
     const size = f32x4.sqrt(v128.load(energy + b));
-    v128.store(energy + b, f32x4.pmax(zero, f32x4.sub(one, f32x4.div(limit, f32x4.pmax(size, tiny)))));
+    v128.store(kept + b, f32x4.pmax(zero, f32x4.sub(one, f32x4.div(limit, f32x4.pmax(size, tiny)))));
   }
 }
 
-/** Takes g = ∇x + d in the duals: v = kept share of g, d ← g − v; leaves v − d in pull. */
-function shrinkGradients(kept: usize, pitch: usize, dualX: usize, dualY: usize, pullX: usize, pullY: usize): void {
+/** v − d of one row. */
+function pullOfGradients(kept: usize, pitch: usize, gradientX: usize, gradientY: usize, pullX: usize, pullY: usize): void {
+  const one = f32x4.splat(1);
   for (let b: usize = 0; b < pitch; b += 16) {
     const keep = v128.load(kept + b);
-    const gx = v128.load(dualX + b);
-    const gy = v128.load(dualY + b);
-    const vx = f32x4.mul(gx, keep);
-    const vy = f32x4.mul(gy, keep);
-    const dx = f32x4.sub(gx, vx);
-    const dy = f32x4.sub(gy, vy);
-    v128.store(dualX + b, dx);
-    v128.store(dualY + b, dy);
-    v128.store(pullX + b, f32x4.sub(vx, dx));
-    v128.store(pullY + b, f32x4.sub(vy, dy));
+    const pull = f32x4.sub(f32x4.add(keep, keep), one);
+    v128.store(pullX + b, f32x4.mul(pull, v128.load(gradientX + b)));
+    v128.store(pullY + b, f32x4.mul(pull, v128.load(gradientY + b)));
   }
 }
 
-/** u = argmin ½w(u−y)² + ½μ(u − k⊗x − d)², d ← k⊗x + d − u; leaves u − d in out. */
+/** r ← r + ρ·(k⊗x − u), u = argmin ½w(u−y)² + ½μ(u − r)²; leaves u − d in out. */
 function explainData(
   kx: usize,
   pitch: usize,
@@ -226,21 +233,29 @@ function explainData(
   w: usize,
   open: usize,
   dataPenalty: f32,
-  dual: usize,
+  kept: usize,
   out: usize,
 ): void {
   const mu = f32x4.splat(dataPenalty);
+  const relaxation = f32x4.splat(RELAXATION);
   for (let b: usize = 0; b < pitch; b += 16) {
     const data = v128.load(y + b);
     const trust = v128.load(w + b);
-    const reached = f32x4.add(v128.load(kx + b), v128.load(dual + b));
-    const mixed = f32x4.div(f32x4.add(f32x4.mul(trust, data), f32x4.mul(mu, reached)), f32x4.add(trust, mu));
-    const free = v128.and(v128.load(open + b), f32x4.ge(reached, data));
-    const u = v128.bitselect(reached, mixed, free);
-    const left = f32x4.sub(reached, u);
-    v128.store(dual + b, flushed(left));
-    v128.store(out + b, f32x4.sub(u, left));
+    const free = v128.load(open + b);
+    const share = f32x4.div(trust, f32x4.add(trust, mu));
+    const before = v128.load(kept + b);
+    const u = f32x4.sub(before, pulled(before, data, share, free));
+    const r = flushed(f32x4.add(before, f32x4.mul(relaxation, f32x4.sub(v128.load(kx + b), u))));
+    const d = pulled(r, data, share, free);
+    v128.store(kept + b, r);
+    v128.store(out + b, f32x4.sub(r, f32x4.add(d, d)));
   }
+}
+
+/** d = r − u: nothing where r lies beyond an open bound. */
+// @ts-ignore: decorator
+@inline function pulled(r: v128, data: v128, share: v128, open: v128): v128 {
+  return v128.andnot(f32x4.mul(share, f32x4.sub(r, data)), v128.and(open, f32x4.ge(r, data)));
 }
 
 /** ∇ᵀ of (px, py): the transpose of the forward differences, with periodic ends. */

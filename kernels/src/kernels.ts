@@ -2,8 +2,10 @@ import {
   blockPlaces,
   checkSplittingOptions,
   CoreError,
+  fastLength,
   frequencyWeights,
   GRADIENT_PENALTY_PER_LAMBDA,
+  installFilters,
   lanePlan,
   LAST_PENALTY,
   PENALTY_GROWTH,
@@ -17,108 +19,14 @@ import {
   type SlidingDctOptions,
   type SplittingOptions,
 } from '@vitrocept/core';
+import type { KernelExports } from './exports';
+import { createFilters } from './filters';
 import { KernelMemory } from './memory';
 
-/** What assembly/index.ts exports; all numbers but the penalties are addresses in bytes or counts. */
-interface KernelExports {
-  memory: WebAssembly.Memory;
-  fft2d(width: number, height: number, planX: number, planY: number, re: number, im: number, work: number): void;
-  sweepRows(
-    ...args: [
-      table: number,
-      channels: number,
-      w: number,
-      h: number,
-      planX: number,
-      work: number,
-      threshold: number,
-      mu: number,
-      rows: number,
-      isStart: boolean,
-    ]
-  ): void;
-  divergence(px: number, py: number, w: number, h: number, out: number): void;
-  rowsToSpectra(
-    ...args: [a: number, b: number, w: number, h: number, planX: number, work: number, spectra: number]
-  ): void;
-  prepareSolving(
-    ...args: [
-      spectra: number,
-      w: number,
-      h: number,
-      planY: number,
-      across: number,
-      down: number,
-      mu: number,
-      gamma: number,
-      scale: number,
-      kept: number,
-    ]
-  ): void;
-  solveColumns(
-    ...args: [
-      tables: number,
-      words: number,
-      channels: number,
-      w: number,
-      h: number,
-      planY: number,
-      kept: number,
-      mu: number,
-      gamma: number,
-    ]
-  ): void;
-  spectraToRows(
-    ...args: [spectra: number, w: number, h: number, planX: number, work: number, a: number, b: number]
-  ): void;
-  transformRows(plane: number, width: number, height: number, left: number, count: number, out: number): void;
-  cutBlocks(
-    ...args: [rows: number, count: number, top: number, limits: number, sums: number, weights: number, block: number]
-  ): void;
-  shrinkBlocks(
-    ...args: [
-      rows: number,
-      pilotRows: number,
-      count: number,
-      top: number,
-      variances: number,
-      sums: number,
-      weights: number,
-      block: number,
-    ]
-  ): void;
-  spreadRows(
-    ...args: [
-      sums: number,
-      weights: number,
-      width: number,
-      height: number,
-      left: number,
-      count: number,
-      plane: number,
-      shares: number,
-    ]
-  ): void;
-  hardGradients(x: number, w: number, h: number, least: number, px: number, py: number): void;
-  solveEdges(
-    ...args: [
-      re: number,
-      im: number,
-      yRe: number,
-      yIm: number,
-      kRe: number,
-      kIm: number,
-      w: number,
-      h: number,
-      across: number,
-      down: number,
-      penalty: number,
-      scale: number,
-    ]
-  ): void;
-}
-
-/** The hot loops on SIMD WebAssembly. One instance serves one thread; its memory grows to the largest picture seen. */
+/**
+ * The hot loops on SIMD WebAssembly, and the core's filters, which are put in place of the plain ones for the whole thread.
+ * One instance serves one thread; its memory grows to the largest picture seen.
+ */
 export async function createKernels(binary: Uint8Array<ArrayBuffer> | ArrayBuffer): Promise<Kernels> {
   const { instance } = await WebAssembly.instantiate(binary, {
     env: {
@@ -129,10 +37,12 @@ export async function createKernels(binary: Uint8Array<ArrayBuffer> | ArrayBuffe
   });
   const kernel = instance.exports as unknown as KernelExports;
   const memory = new KernelMemory(kernel.memory);
+  installFilters(createFilters(kernel, memory));
   return {
     deconvolve: (evidence, psf, options) => deconvolve(kernel, memory, evidence, psf, options),
     fft2d: ({ width, height, re, im }) => transform(kernel, memory, width, height, re, im, 1),
     slidingDct: (plane, options) => slidingDct(kernel, memory, plane, options),
+    convolve: (planes, psf, correlates = false) => convolve(kernel, memory, planes, psf, correlates ? -1 : 1),
     fewEdges: (photograph, path, price) => fewEdges(kernel, memory, photograph, path, price),
     // Exchanging the real and imaginary parts turns the forward transform into the inverse.
     inverseFft2d: ({ width, height, re, im }) => transform(kernel, memory, width, height, im, re, 1 / (width * height)),
@@ -195,6 +105,40 @@ function placesOfFrequencies(length: number): Int32Array {
   });
 }
 
+/** Two real planes as half spectra, see assembly/halfSpectra.ts. */
+function placeSpectra(memory: KernelMemory, width: number, height: number): number {
+  return memory.take(blocksAcross(width) * (height + 4) * 64);
+}
+
+function blocksAcross(width: number): number {
+  return Math.floor(width / 8) + 1;
+}
+
+/** The transfer function and what divides by it, and room for two planes and their spectra. */
+function placeTransfer(
+  kernel: KernelExports,
+  memory: KernelMemory,
+  psf: Psf,
+  width: number,
+  height: number,
+  planX: number,
+  planY: number,
+  work: number,
+  penalties: readonly [data: number, gradient: number] = [1, 1],
+): { spectra: number; transfer: number; a: number; b: number } {
+  const count = width * height;
+  const spectra = placeSpectra(memory, width, height);
+  const transfer = memory.take(blocksAcross(width) * height * 48);
+  const across = memory.place(frequencyWeights(width));
+  const down = memory.place(frequencyWeights(height));
+  const [a, b] = [0, 1].map(() => memory.take(count * 4));
+  memory.floats(a, count).set(psfAtOrigin(psf, width, height));
+  memory.floats(b, count).fill(0);
+  kernel.rowsToSpectra(a, b, width, height, planX, work, spectra);
+  kernel.prepareSolving(spectra, width, height, planY, across, down, ...penalties, 1 / count, transfer);
+  return { spectra, transfer, a, b };
+}
+
 function deconvolve(
   kernel: KernelExports,
   memory: KernelMemory,
@@ -210,37 +154,66 @@ function deconvolve(
   const planX = placePlan(memory, width);
   const planY = placePlan(memory, height);
   const work = placeWork(memory, width, height);
-  const blocks = Math.floor(width / 8) + 1;
-  const kept = memory.take(blocks * height * 48);
-  const across = memory.place(frequencyWeights(width));
-  const down = memory.place(frequencyWeights(height));
+  const penalties = [dataPenalty, GRADIENT_PENALTY_PER_LAMBDA * lambda] as const;
+  const { transfer, a, b } = placeTransfer(kernel, memory, psf, width, height, planX, planY, work, penalties);
+  const kept = memory.take(count * 4);
+  memory.floats(kept, count).fill(0);
   const noneOpen = memory.place(new Float32Array(width));
   const channels = evidence.blurred.map((_, c) => [
-    memory.take(blocks * (height + 4) * 64),
+    placeSpectra(memory, width, height),
     ...placeChannel(memory, evidence, c, noneOpen),
   ]);
   const table = memory.take(channels.length * CHANNEL_WORDS * 4);
   const rows = memory.take((1 + 29 * channels.length) * width * 4);
-  const [out, spare] = [0, 1].map(() => memory.take(count * 4));
   memory.words(table, channels.length * CHANNEL_WORDS).set(channels.flat());
 
-  const penalties = [dataPenalty, GRADIENT_PENALTY_PER_LAMBDA * lambda] as const;
-  memory.floats(out, count).set(psfAtOrigin(psf, width, height));
-  memory.floats(spare, count).fill(0);
-  const [spectra] = channels[0];
-  kernel.rowsToSpectra(out, spare, width, height, planX, work, spectra);
-  kernel.prepareSolving(spectra, width, height, planY, across, down, ...penalties, 1 / count, kept);
   const of = [channels.length, width, height] as const;
   const threshold = 1 / GRADIENT_PENALTY_PER_LAMBDA;
   for (let iteration = 0; iteration < iterations; iteration++) {
-    kernel.sweepRows(table, ...of, planX, work, threshold, dataPenalty, rows, iteration === 0);
-    kernel.solveColumns(table, CHANNEL_WORDS, ...of, planY, kept, ...penalties);
+    kernel.sweepRows(table, ...of, planX, work, threshold, dataPenalty, rows, kept, iteration === 0);
+    kernel.solveColumns(table, CHANNEL_WORDS, ...of, planY, transfer, ...penalties);
     if (options.shouldStop?.()) throw new CoreError('STOPPED', 'Stopped.');
   }
   return channels.map(([spectra]) => {
-    kernel.spectraToRows(spectra, width, height, planX, work, out, spare);
-    return { width, height, data: memory.floats(out, count).slice() };
+    kernel.spectraToRows(spectra, width, height, planX, work, a, b);
+    return { width, height, data: memory.floats(a, count).slice() };
   });
+}
+
+function convolve(
+  kernel: KernelExports,
+  memory: KernelMemory,
+  planes: readonly Plane[],
+  psf: Psf,
+  sign: 1 | -1,
+): Plane[] {
+  const { width, height } = planes[0];
+  const [w, h] = [fastLength(width), fastLength(height)];
+  memory.reset();
+  const planX = placePlan(memory, w);
+  const planY = placePlan(memory, h);
+  const work = placeWork(memory, w, h);
+  const { spectra, transfer, a, b } = placeTransfer(kernel, memory, psf, w, h, planX, planY, work);
+  const out: Plane[] = [];
+  // Two planes go through at once.
+  for (let first = 0; first < planes.length; first += 2) {
+    const pair = planes.slice(first, first + 2);
+    [a, b].forEach((at, k) => {
+      const room = memory.floats(at, w * h).fill(0);
+      const data = pair[k]?.data;
+      if (data) for (let y = 0; y < height; y++) room.set(data.subarray(y * width, (y + 1) * width), y * w);
+    });
+    kernel.rowsToSpectra(a, b, w, h, planX, work, spectra);
+    kernel.filterColumns(spectra, w, h, planY, transfer, sign, 1 / (w * h));
+    kernel.spectraToRows(spectra, w, h, planX, work, a, b);
+    pair.forEach((_, k) => {
+      const answer = memory.floats(k === 0 ? a : b, w * h);
+      const data = new Float32Array(width * height);
+      for (let y = 0; y < height; y++) data.set(answer.subarray(y * w, y * w + width), y * width);
+      out.push({ width, height, data });
+    });
+  }
+  return out;
 }
 
 function fewEdges(kernel: KernelExports, memory: KernelMemory, photograph: Plane, path: Psf, price: number): Plane {
@@ -331,13 +304,13 @@ function placeChannel(
   noneOpen: number,
 ): number[] {
   const { width, data } = blurred[c];
-  const [y, w] = [data, weight[c].data].map((values) => memory.place(values));
-  const [dualData, dualX, dualY] = Array.from({ length: 3 }, () => memory.take(data.length * 4));
-  memory.floats(dualData, data.length * 3).fill(0);
+  const [y, w, r] = [data, weight[c].data, data].map((values) => memory.place(values));
+  const [gradientX, gradientY] = [0, 1].map(() => memory.take(data.length * 4));
+  memory.floats(gradientX, data.length * 2).fill(0);
   const flags = clipped?.[c];
-  if (!flags?.includes(1)) return [dualX, dualY, y, w, dualData, noneOpen, 0];
+  if (!flags?.includes(1)) return [gradientX, gradientY, y, w, r, noneOpen, 0];
   const open = memory.take(data.length * 4);
   const openWords = memory.words(open, data.length);
   for (let i = 0; i < openWords.length; i++) openWords[i] = flags[i] ? -1 : 0;
-  return [dualX, dualY, y, w, dualData, open, width * 4];
+  return [gradientX, gradientY, y, w, r, open, width * 4];
 }

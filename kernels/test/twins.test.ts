@@ -1,6 +1,18 @@
 import { readFile } from 'node:fs/promises';
 import { describe, expect, it } from 'vitest';
-import { createComplex, filledPlane, PLAIN_KERNELS } from '@vitrocept/core';
+import {
+  boxMean,
+  createComplex,
+  filledPlane,
+  gaussianBlur,
+  installedFilters,
+  neighbourhoodRange,
+  plainBoxMean,
+  plainGaussianBlur,
+  plainNeighbourhoodRange,
+  PLAIN_KERNELS,
+  seededRandom,
+} from '@vitrocept/core';
 import { discPsf } from '../../core/src/psf/discPsf';
 import { linePsf } from '../../core/src/psf/linePsf';
 import { convolve, deadLeaves, withNoise } from '../../core/test/synthetic';
@@ -70,6 +82,20 @@ describe('the WebAssembly kernels and their plain twins', () => {
     fast.plane.re.forEach((value, i) => expect(value).toBeCloseTo(values[i], 5));
   });
 
+  it.each([
+    [80, 60],
+    [37, 51],
+  ])('convolve and correlate alike on %i × %i', (width, height) => {
+    const planes = [1, 2, 3].map((seed) => deadLeaves(width, height, seed));
+    const psf = linePsf(7, 33);
+    for (const correlates of [false, true]) {
+      const fast = kernels.convolve(planes, psf, correlates);
+      PLAIN_KERNELS.convolve(planes, psf, correlates).forEach(({ data }, k) => {
+        data.forEach((value, i) => expect(Math.abs(fast[k].data[i] - value)).toBeLessThan(2e-6));
+      });
+    }
+  });
+
   it.each(SIZES)('find the same few edges on %i × %i', (width, height) => {
     const blurred = convolve(deadLeaves(width, height, 9), linePsf(5, 60));
     const fast = kernels.fewEdges(blurred, linePsf(5, 60), 3e-3).data;
@@ -99,6 +125,26 @@ describe('the WebAssembly kernels and their plain twins', () => {
     const plainSecond = PLAIN_KERNELS.slidingDct(noisy, { ...options, pilot }).data;
     expect(Math.max(...second.map((value, i) => Math.abs(value - plainSecond[i])))).toBeLessThan(1e-4);
     expect(plainSecond.some((value, i) => Math.abs(value - plain[i]) > 0.001)).toBe(true);
+  });
+
+  it.each([
+    [61, 45],
+    [4, 3],
+    [9, 40],
+    [128, 1],
+    [100, 64],
+  ])('filter to the same bits on %i × %i', (width, height) => {
+    const random = seededRandom(width);
+    const plane = filledPlane(width, height, 0);
+    for (let i = 0; i < plane.data.length; i++) plane.data[i] = random.uniform() ** 3;
+    for (const sigma of [0.3, 0.8, 2.2, 7]) {
+      expect(gaussianBlur(plane, sigma)).toEqual(plainGaussianBlur(plane, sigma));
+    }
+    for (const reach of [0, 1, 3, 8, 50]) {
+      expect(boxMean(plane, reach)).toEqual(plainBoxMean(plane, reach));
+      expect(neighbourhoodRange(plane, reach)).toEqual(plainNeighbourhoodRange(plane, reach));
+    }
+    expect(installedFilters(plane)).not.toBeNull();
   });
 
   it('stop when asked', () => {

@@ -129,13 +129,13 @@ function unprovenMaps(
   kernels: Kernels,
 ) {
   const { original, full, cautious, blur } = input;
-  const { width, height } = original[0];
+  const { width } = original[0];
   const columns = Math.ceil(inner.width / MAP_STRIDE);
   const rows = Math.ceil(inner.height / MAP_STRIDE);
   const unproven = new Uint8Array(columns * rows);
   const kind = new Uint8Array(columns * rows).fill(NOT_CHECKABLE);
   if (!full || !cautious) return { unproven, kind };
-  const over = new BlurOver(blur, width, height, kernels);
+  const over = new BlurOver(blur, kernels);
   const { brightness, colour } = contradiction(input, full, over, variances, input.believed, input.isClipped);
   const bright = brightnessOf(original);
   const widest = blur.reduce((a, b) => (b.psf.width > a.psf.width ? b : a)).psf;

@@ -1,6 +1,6 @@
 import { gaussianBlur } from '../picture/gaussianBlur';
 import { createPlane, type Plane } from '../picture/plane';
-import { boxMean } from '../read/localNoise';
+import { boxMean } from '../picture/boxMean';
 import { PLACE_REACH } from './contradiction';
 
 const LEAST_SIGMA = 2;

@@ -4,7 +4,7 @@ import { DCT_SIDE } from '../fourier/dct8';
 import { gaussianBlur } from '../picture/gaussianBlur';
 import { createPlane, type Plane } from '../picture/plane';
 import type { Region } from '../picture/region';
-import { boxMean } from '../read/localNoise';
+import { boxMean } from '../picture/boxMean';
 import { levelOf, LIMITS, verdictOf, type Verdict } from './limits';
 
 /** What cleaning took along, by square of CHECK_STRIDE px. Bytes: steps of 1/200, or NOT_CHECKED. */

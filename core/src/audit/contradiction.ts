@@ -1,7 +1,8 @@
 import { toOpponent } from '../picture/opponentColours';
 import type { Channels } from '../picture/picture';
 import { createPlane, type Plane } from '../picture/plane';
-import { boxMean, localNoise } from '../read/localNoise';
+import { boxMean } from '../picture/boxMean';
+import { localNoise } from '../read/localNoise';
 import { MID_TONE, type NoiseLine } from '../read/noise';
 import type { BlurOver } from './blurOver';
 
@@ -105,7 +106,7 @@ export function contradiction(
   const y = toOpponent(evidence.original);
   const x = toOpponent(result);
   const { width, height } = y[0];
-  const [again, againRed] = blur.blur(x[0], x[1] ?? null);
+  const [again, ...againColours] = blur.blur(x);
   const none = createPlane(width, height);
   const white = isClipped ? reached(result, blur.reach, (value) => value >= 1) : none;
   const black = isClipped ? reached(result, blur.reach, (value) => value <= 0) : none;
@@ -120,11 +121,11 @@ export function contradiction(
     const clear = noUp || noDown ? Math.sign(d) * Math.max(0, Math.abs(d) - CLEAR_SIGMAS * Math.sqrt(noise[i])) : d;
     out[i] = (d > 0 ? noUp : noDown) ? 0 : trusted[i] * clear;
   }
-  const energy = blur.energy().data;
+  const energy = blur.energy(difference).data;
   const contrast = contrastVariance(y[0], variances[0]);
   const shaped = blur.correlate(difference).data;
   const weights = times(believed, believed.data).data;
-  const [expected, tolerated] = blur.correlatedVariances(times(variances[0], weights), times(contrast, weights));
+  const [expected, tolerated] = blur.correlatedVariances([times(variances[0], weights), times(contrast, weights)]);
   const brightness = createPlane(width, height);
   const [known, allowed, quotients] = [expected.data, tolerated.data, brightness.data];
   for (let i = 0; i < shaped.length; i++) {
@@ -135,8 +136,7 @@ export function contradiction(
   const colour = createPlane(width, height);
   const sums = colour.data;
   if (y.length === 3) {
-    const againGreen = blur.blur(x[2])[0];
-    [againRed.data, againGreen.data].forEach((hue, k) => {
+    againColours.forEach(({ data: hue }, k) => {
       const [own, spread, allowed] = [y[k + 1].data, variances[k + 1].data, contrast.data];
       for (let i = 0; i < hue.length; i++) {
         if (clipped[i] === 1 || bright[i] > 0 || trusted[i] < 0.3) continue;

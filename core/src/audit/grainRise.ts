@@ -1,6 +1,6 @@
 import { gaussianBlur } from '../picture/gaussianBlur';
 import { createPlane, type Plane } from '../picture/plane';
-import { boxMean } from '../read/localNoise';
+import { boxMean } from '../picture/boxMean';
 
 /** Grain of a flat square, before and after: variances. Place: its first sample. */
 export interface FlatSquare {

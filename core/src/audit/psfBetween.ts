@@ -2,7 +2,7 @@ import { createComplex } from '../fourier/fft2d';
 import { fastLength } from '../fourier/lanes';
 import type { Kernels } from '../kernels';
 import type { Plane } from '../picture/plane';
-import { boxMean } from '../read/localNoise';
+import { boxMean } from '../picture/boxMean';
 import { normalisedPsf, type Psf } from '../psf/psf';
 
 export interface PsfBetween {

@@ -4,7 +4,7 @@ import type { Kernels } from '../kernels';
 import { createPlane, type Plane } from '../picture/plane';
 import type { Psf } from '../psf/psf';
 import { psfAtOrigin } from '../psf/transfer';
-import { boxMean } from '../read/localNoise';
+import { boxMean } from '../picture/boxMean';
 import { NATURAL_SLOPE } from '../read/recoverableDetail';
 import { contrastVariance, PLACE_REACH } from './contradiction';
 

@@ -1,5 +1,5 @@
 import type { Channels } from '../picture/picture';
-import { boxMean } from '../read/localNoise';
+import { boxMean } from '../picture/boxMean';
 import type { Dab } from './maskOperation';
 import { geodesicDistance } from './geodesic';
 import { gridCut } from './gridCut';

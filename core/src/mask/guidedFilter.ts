@@ -1,5 +1,5 @@
 import { createPlane, type Plane } from '../picture/plane';
-import { boxMean } from '../read/localNoise';
+import { boxMean } from '../picture/boxMean';
 
 /**
  * Fits `wanted` around every sample by a plane over the guide's three colours, and takes what the planes say: borders of

@@ -1,7 +1,7 @@
 import { gaussianBlur } from '../picture/gaussianBlur';
 import { mostAhead } from '../picture/neighbourhoodRange';
 import { createPlane, type Plane } from '../picture/plane';
-import { boxMean } from '../read/localNoise';
+import { boxMean } from '../picture/boxMean';
 import { piecesOf } from './pieces';
 
 /** Dilation by a disc: each sample becomes the most within `radius` px of it. Soft edges stay as soft. */

@@ -2,7 +2,7 @@ import { labOf } from '../picture/cielab';
 import { gaussianBlur } from '../picture/gaussianBlur';
 import type { Channels } from '../picture/picture';
 import { createPlane, type Plane } from '../picture/plane';
-import { boxMean } from '../read/localNoise';
+import { boxMean } from '../picture/boxMean';
 
 /** Numbers a sample: colour, and how sharp its place is. */
 export const FEATURES = 4;

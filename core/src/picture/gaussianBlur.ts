@@ -1,53 +1,50 @@
 import { clampIndex } from './crop';
+import { installedFilters } from './filters';
 import { createPlane, type Plane } from './plane';
 
 /** Gaussian smoothing with σ in px, drawn to 3 σ; border samples repeat. */
 export function gaussianBlur(plane: Plane, sigmaPx: number): Plane {
-  const weights = weightsOf(sigmaPx);
-  const reach = (weights.length - 1) / 2;
+  return (installedFilters(plane)?.gaussianBlur ?? plainGaussianBlur)(plane, sigmaPx);
+}
+
+/** Single precision throughout, in one order, as the twin in kernels/assembly/filters.ts. */
+export function plainGaussianBlur(plane: Plane, sigmaPx: number): Plane {
+  const weights = gaussianWeights(sigmaPx);
+  const reach = weights.length - 1;
   const { width, height, data } = plane;
-  const across = new Float32Array(width * height);
-  const line = new Float64Array(width + 2 * reach);
-  const row = new Float64Array(width);
+  const across = createPlane(width, height);
+  const line = new Float32Array(width + 2 * reach);
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < line.length; x++) line[x] = data[y * width + clampIndex(x - reach, width)];
-    for (let x = 0; x < width; x++) row[x] = weights[reach] * line[x + reach];
-    // What lies as far to both sides weighs the same; two distances a pass.
-    for (let k = 1; k <= reach; k += 2) {
-      const near = weights[reach + k];
-      const far = k < reach ? weights[reach + k + 1] : 0;
-      const [left, right] = [reach - k, reach + k];
-      const [before, after] = k < reach ? [left - 1, right + 1] : [left, right];
-      for (let x = 0; x < width; x++) {
-        row[x] += near * (line[x + left] + line[x + right]) + far * (line[x + before] + line[x + after]);
-      }
+    for (let x = 0; x < width; x++) {
+      let sum = Math.fround(weights[0] * line[x + reach]);
+      for (let k = 1; k <= reach; k++) sum = weighed(sum, weights[k], line[x + reach - k], line[x + reach + k]);
+      across.data[y * width + x] = sum;
     }
-    across.set(row, y * width);
   }
   const out = createPlane(width, height);
+  const sums = out.data;
   for (let y = 0; y < height; y++) {
-    const middle = y * width;
-    for (let x = 0; x < width; x++) row[x] = weights[reach] * across[middle + x];
-    for (let k = 1; k <= reach; k += 2) {
-      const near = weights[reach + k];
-      const far = k < reach ? weights[reach + k + 1] : 0;
+    const row = y * width;
+    for (let x = 0; x < width; x++) sums[row + x] = weights[0] * across.data[row + x];
+    for (let k = 1; k <= reach; k++) {
       const [above, below] = [clampIndex(y - k, height) * width, clampIndex(y + k, height) * width];
-      const [higher, lower] = [clampIndex(y - k - 1, height) * width, clampIndex(y + k + 1, height) * width];
       for (let x = 0; x < width; x++) {
-        row[x] += near * (across[above + x] + across[below + x]) + far * (across[higher + x] + across[lower + x]);
+        sums[row + x] = weighed(sums[row + x], weights[k], across.data[above + x], across.data[below + x]);
       }
     }
-    out.data.set(row, middle);
   }
   return out;
 }
 
-/** Sum 1. */
-function weightsOf(sigmaPx: number): Float64Array {
+function weighed(sum: number, weight: number, a: number, b: number): number {
+  return Math.fround(sum + Math.fround(weight * Math.fround(a + b)));
+}
+
+/** From the middle to one side; both sides together sum to 1. */
+export function gaussianWeights(sigmaPx: number): Float32Array {
   const reach = Math.max(1, Math.ceil(3 * sigmaPx));
-  const weights = Float64Array.from({ length: 2 * reach + 1 }, (_, i) =>
-    Math.exp(-((i - reach) ** 2) / (2 * sigmaPx * sigmaPx)),
-  );
-  const sum = weights.reduce((total, weight) => total + weight, 0);
-  return weights.map((weight) => weight / sum);
+  const weights = Float64Array.from({ length: reach + 1 }, (_, k) => Math.exp(-(k ** 2) / (2 * sigmaPx * sigmaPx)));
+  const sum = weights.reduce((total, weight, k) => total + (k === 0 ? weight : 2 * weight), 0);
+  return Float32Array.from(weights, (weight) => weight / sum);
 }

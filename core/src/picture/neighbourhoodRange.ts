@@ -1,3 +1,4 @@
+import { installedFilters } from './filters';
 import type { Plane } from './plane';
 
 /**
@@ -5,6 +6,11 @@ import type { Plane } from './plane';
  * length are joined, so the cost grows with the logarithm of the reach.
  */
 export function neighbourhoodRange(plane: Plane, reach: number): { low: Plane; high: Plane } {
+  return (installedFilters(plane)?.neighbourhoodRange ?? plainNeighbourhoodRange)(plane, reach);
+}
+
+/** Twin of kernels/assembly/filters.ts. */
+export function plainNeighbourhoodRange(plane: Plane, reach: number): { low: Plane; high: Plane } {
   const { width, height } = plane;
   return {
     low: { width, height, data: aroundAll(plane, reach, leastAhead, Infinity) },

@@ -50,8 +50,8 @@ export function auditFacePart(
   const parts = settings
     ? blurOf(source, prescription, settings, region, before, after, effort).parts
     : [{ psf: psfBetween(before, after, MOST_FITTED_REACH, effort.kernels).psf, share: null }];
-  const over = new BlurOver(parts, region.width, region.height, effort.kernels);
-  const again = full.map((plane) => over.blur(plane)[0]);
+  const over = new BlurOver(parts, effort.kernels);
+  const again = over.blur(full);
   return likenessOf(original, again, { ...part, x: part.x - region.x, y: part.y - region.y }, eyeDistance(face));
 }
 

@@ -27,7 +27,7 @@ export interface TileAudit extends RegionAudit {
 
 /** The cautious recovery trusts the photograph less by this much on the noise guard, and stops early. */
 const CAUTIOUS_GUARD = 10;
-const CAUTIOUS_ITERATIONS = 12;
+const CAUTIOUS_ITERATIONS = 8;
 /** Power at frequency 1 where no reading kept it; natural pictures lie around it. */
 export const USUAL_SIGNAL = 2e-5;
 /** A fitted blur that explains less says nothing about the rest. */

@@ -11,7 +11,7 @@ import { clippedOver, QUIET, type RenderSource } from './render';
 
 /** px around a tile that the audit of an outside version looks at. */
 export const VERSION_MARGIN = 40;
-const CAUTIOUS_ITERATIONS = 12;
+const CAUTIOUS_ITERATIONS = 8;
 const CAUTIOUS_GUARD = 60;
 const USUAL_BLUR_PX = 4;
 

@@ -1,7 +1,7 @@
 import { minus } from '../picture/arithmetic';
 import { gaussianBlur } from '../picture/gaussianBlur';
 import { createPlane, type Plane } from '../picture/plane';
-import { boxMean } from './localNoise';
+import { boxMean } from '../picture/boxMean';
 
 export const PROPOSAL_KINDS = [
   'perhaps-an-eye',

@@ -15,7 +15,7 @@ import { isBlurMethod, psfOf, type BlurModel } from './blurModel';
 import { neighbourhoodRange } from '../picture/neighbourhoodRange';
 import { limitHalos } from './haloLimit';
 import type { Kernels } from '../kernels';
-import { boxMean } from '../read/localNoise';
+import { boxMean } from '../picture/boxMean';
 import { tooSharpFor } from './tooSharp';
 import { trustOf } from './trust';
 
@@ -66,9 +66,9 @@ export interface RecoveryEffort {
   readonly shouldStop?: () => boolean;
 }
 
-export const FINAL_EFFORT = { iterations: 20 };
+export const FINAL_EFFORT = { iterations: 12 };
 /** For cells while a slider moves: marked as drafts, never written. */
-export const DRAFT_EFFORT = { iterations: 6 };
+export const DRAFT_EFFORT = { iterations: 5 };
 
 /**
  * λ over the noise variance of brightness, times the root of how many channels are as noisy as it (the prior's gradient

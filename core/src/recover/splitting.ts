@@ -26,6 +26,8 @@ export interface Evidence {
 
 /** Penalty that ties v to the gradients, over λ: the answer does not depend on it, the iterations needed do. */
 export const GRADIENT_PENALTY_PER_LAMBDA = 20;
+/** Over-relaxation, 1 to 2: 12 iterations come as near to the answer as 20 without it. */
+export const RELAXATION = 1.8;
 
 /** @throws CoreError SPLITTING_OPTIONS */
 export function checkSplittingOptions({ lambda, iterations, dataPenalty }: SplittingOptions): void {
@@ -42,8 +44,8 @@ export function checkSplittingOptions({ lambda, iterations, dataPenalty }: Split
  *
  *   minimise  ½ Σ wᵢ·((k⊗x)ᵢ − yᵢ)² (over channels)  +  λ Σ |∇x|ᵢ,  |∇x| taken over all channels together,
  *
- * by the alternating direction method of multipliers with u = k⊗x and v = ∇x. Because u carries the weights, samples
- * beyond the border, outside the mask or at clipping are simply unknown, and no ringing starts at their edge. Clipped
+ * by the over-relaxed alternating direction method of multipliers with u = k⊗x and v = ∇x, each kept as its sum with its
+ * dual, r = u + d and g = v + d, which tell both. Because u carries the weights, samples beyond the border, outside the mask or at clipping are simply unknown, and no ringing starts at their edge. Clipped
  * samples only bound the answer from below. Edges common to the channels cost once: colours do not fringe.
  *
  * @param psf - No larger than the evidence.
@@ -51,7 +53,7 @@ export function checkSplittingOptions({ lambda, iterations, dataPenalty }: Split
  * @throws CoreError SPLITTING_OPTIONS, STOPPED
  *
  * Sources: Almeida & Figueiredo, "Deconvolving images with unknown boundaries using the alternating direction method
- * of multipliers", IEEE TIP 22 (2013); Rudin, Osher, Fatemi, Physica D 60 (1992) for the prior; Bresson & Chan,
+ * of multipliers", IEEE TIP 22 (2013); Eckstein & Bertsekas, Mathematical Programming 55 (1992) for the relaxation; Rudin, Osher, Fatemi, Physica D 60 (1992) for the prior; Bresson & Chan,
  * Inverse Problems and Imaging 2 (2008) for its vectorial form; Whyte, Sivic, Zisserman, IJCV 110 (2014) for leaving
  * clipped samples out.
  */
@@ -64,16 +66,18 @@ export function splittingDeconvolve(evidence: Evidence, psf: Psf, options: Split
   const gradientPenalty = GRADIENT_PENALTY_PER_LAMBDA * lambda;
   const step = inverseOfNormalMatrix(otf, dataPenalty, gradientPenalty);
   const channels = evidence.blurred.map((_, c) => startChannel(evidence, c));
+  const kept = new Float32Array(count);
   const energy = new Float32Array(count);
   const pullX = new Float32Array(count);
   const pullY = new Float32Array(count);
 
   for (let iteration = 0; iteration < iterations; iteration++) {
     energy.fill(0);
-    for (const { pair, dualX, dualY } of channels) addGradient(pair.re, width, height, dualX, dualY, energy);
+    for (const channel of channels) addGradient(channel, kept, energy);
+    shareKept(energy, 1 / GRADIENT_PENALTY_PER_LAMBDA, kept);
     for (const channel of channels) {
-      const { pair, dualX, dualY } = channel;
-      shrinkGradients(energy, 1 / GRADIENT_PENALTY_PER_LAMBDA, dualX, dualY, pullX, pullY);
+      const { pair } = channel;
+      pullOfGradients(channel, kept, pullX, pullY);
       explainData(channel, dataPenalty);
       divergence(pullX, pullY, width, height, pair.im);
       fft2d(pair);
@@ -91,9 +95,10 @@ interface Channel {
   readonly clipped: Uint8Array | null;
   /** Real part: x. Imaginary part: k⊗x. One complex transform carries both. */
   readonly pair: ComplexPlane;
-  readonly dualData: Float32Array;
-  readonly dualX: Float32Array;
-  readonly dualY: Float32Array;
+  /** r = u + d of the data, g = v + d of the gradients. */
+  readonly data: Float32Array;
+  readonly gradientX: Float32Array;
+  readonly gradientY: Float32Array;
 }
 
 function startChannel({ blurred, weight, clipped }: Evidence, c: number): Channel {
@@ -107,9 +112,9 @@ function startChannel({ blurred, weight, clipped }: Evidence, c: number): Channe
     weight: weight[c].data,
     clipped: clipped?.[c] ?? null,
     pair,
-    dualData: zeros(),
-    dualX: zeros(),
-    dualY: zeros(),
+    data: data.slice(),
+    gradientX: zeros(),
+    gradientY: zeros(),
   };
 }
 
@@ -133,15 +138,9 @@ function inverseOfNormalMatrix(otf: ComplexPlane, dataPenalty: number, gradientP
   return inverse;
 }
 
-/** d ← ∇x + d, with periodic ends; adds |∇x + d|² to `energy`. */
-function addGradient(
-  x: Float32Array,
-  width: number,
-  height: number,
-  dualX: Float32Array,
-  dualY: Float32Array,
-  energy: Float32Array,
-): void {
+/** g ← g + ρ·(∇x − v), v = kept share of g, with periodic ends; adds |g|² to `energy`. */
+function addGradient({ pair, gradientX, gradientY }: Channel, kept: Float32Array, energy: Float32Array): void {
+  const { width, height, re: x } = pair;
   for (let row = 0; row < height; row++) {
     const here = row * width;
     const below = row + 1 < height ? here + width : 0;
@@ -149,49 +148,48 @@ function addGradient(
       const i = here + column;
       const value = x[i];
       const right = column + 1 < width ? x[i + 1] : x[here];
-      const gx = right - value + dualX[i];
-      const gy = x[below + column] - value + dualY[i];
-      dualX[i] = gx;
-      dualY[i] = gy;
+      const gx = gradientX[i] + RELAXATION * (right - value - kept[i] * gradientX[i]);
+      const gy = gradientY[i] + RELAXATION * (x[below + column] - value - kept[i] * gradientY[i]);
+      gradientX[i] = gx;
+      gradientY[i] = gy;
       energy[i] += gx * gx + gy * gy;
     }
   }
 }
 
-/** Takes g = ∇x + d in the duals: v = shrink(g), d ← g − v; leaves v − d in `pull`. Soft threshold on √energy. */
-function shrinkGradients(
-  energy: Float32Array,
-  threshold: number,
-  dualX: Float32Array,
-  dualY: Float32Array,
-  pullX: Float32Array,
-  pullY: Float32Array,
-): void {
+/** Soft threshold on √energy: the share of the gradients that is kept. */
+function shareKept(energy: Float32Array, threshold: number, kept: Float32Array): void {
   for (let i = 0; i < energy.length; i++) {
     const size = Math.sqrt(energy[i]);
-    const keep = size > threshold ? 1 - threshold / size : 0;
-    const vx = dualX[i] * keep;
-    const vy = dualY[i] * keep;
-    const dx = dualX[i] - vx;
-    const dy = dualY[i] - vy;
-    dualX[i] = dx;
-    dualY[i] = dy;
-    pullX[i] = vx - dx;
-    pullY[i] = vy - dy;
+    kept[i] = size > threshold ? 1 - threshold / size : 0;
   }
 }
 
-/** u = argmin ½w(u−y)² + ½μ(u − k⊗x − d)², d ← k⊗x + d − u; leaves u − d in place of x. */
-function explainData(channel: Channel, penalty: number): void {
-  const { blurred: y, weight: w, clipped, pair, dualData: dual } = channel;
-  const kx = pair.im;
+/** v − d. */
+function pullOfGradients(
+  { gradientX, gradientY }: Channel,
+  kept: Float32Array,
+  pullX: Float32Array,
+  pullY: Float32Array,
+): void {
+  for (let i = 0; i < kept.length; i++) {
+    const pull = 2 * kept[i] - 1;
+    pullX[i] = pull * gradientX[i];
+    pullY[i] = pull * gradientY[i];
+  }
+}
+
+/** r ← r + ρ·(k⊗x − u), u = argmin ½w(u−y)² + ½μ(u − r)²; leaves u − d in place of x. */
+function explainData({ blurred: y, weight: w, clipped, pair, data }: Channel, penalty: number): void {
+  const { re, im: kx } = pair;
+  // How far d = r − u goes from r to y.
+  const pulled = (r: number, i: number) =>
+    clipped !== null && clipped[i] === 1 && r >= y[i] ? 0 : (w[i] / (w[i] + penalty)) * (r - y[i]);
   for (let i = 0; i < kx.length; i++) {
-    const reached = kx[i] + dual[i];
-    const free = clipped !== null && clipped[i] === 1 && reached >= y[i];
-    const u = free ? reached : (w[i] * y[i] + penalty * reached) / (w[i] + penalty);
-    const left = reached - u;
-    dual[i] = left;
-    pair.re[i] = u - left;
+    const before = data[i];
+    const r = before + RELAXATION * (kx[i] - (before - pulled(before, i)));
+    data[i] = r;
+    re[i] = r - 2 * pulled(r, i);
   }
 }
 

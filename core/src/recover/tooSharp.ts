@@ -1,6 +1,7 @@
 import { gaussianBlur } from '../picture/gaussianBlur';
 import { createPlane, type Plane } from '../picture/plane';
-import { boxMean, localNoise } from '../read/localNoise';
+import { boxMean } from '../picture/boxMean';
+import { localNoise } from '../read/localNoise';
 import { neighbourhoodRange } from '../picture/neighbourhoodRange';
 
 /** How far beyond the steepest slope that the blur allows: legitimate fine texture reaches about twice. */

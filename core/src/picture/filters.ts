@@ -1,0 +1,24 @@
+import type { Plane } from './plane';
+
+/**
+ * Filters that a host may bring in faster form. They give the same bits as the plain ones, so nothing depends on which of
+ * them ran.
+ */
+export interface Filters {
+  gaussianBlur(plane: Plane, sigmaPx: number): Plane;
+  boxMean(plane: Plane, reach: number): Plane;
+  neighbourhoodRange(plane: Plane, reach: number): { low: Plane; high: Plane };
+}
+
+let installed: Filters | null = null;
+
+export function installFilters(filters: Filters | null): void {
+  installed = filters;
+}
+
+/** Those a host installed, where the plane is worth handing over and not so large that it would fill the host's memory. */
+export function installedFilters({ width, height }: Plane): Filters | null {
+  return width >= 4 && width * height <= MOST_SAMPLES ? installed : null;
+}
+
+const MOST_SAMPLES = 2 ** 22;

@@ -1,0 +1,110 @@
+/** What assembly/index.ts exports; all numbers but the penalties are addresses in bytes or counts. */
+export interface KernelExports {
+  memory: WebAssembly.Memory;
+  fft2d(width: number, height: number, planX: number, planY: number, re: number, im: number, work: number): void;
+  sweepRows(
+    ...args: [
+      table: number,
+      channels: number,
+      w: number,
+      h: number,
+      planX: number,
+      work: number,
+      threshold: number,
+      mu: number,
+      rows: number,
+      kept: number,
+      isStart: boolean,
+    ]
+  ): void;
+  divergence(px: number, py: number, w: number, h: number, out: number): void;
+  rowsToSpectra(
+    ...args: [a: number, b: number, w: number, h: number, planX: number, work: number, spectra: number]
+  ): void;
+  prepareSolving(
+    ...args: [
+      spectra: number,
+      w: number,
+      h: number,
+      planY: number,
+      across: number,
+      down: number,
+      mu: number,
+      gamma: number,
+      scale: number,
+      kept: number,
+    ]
+  ): void;
+  solveColumns(
+    ...args: [
+      tables: number,
+      words: number,
+      channels: number,
+      w: number,
+      h: number,
+      planY: number,
+      kept: number,
+      mu: number,
+      gamma: number,
+    ]
+  ): void;
+  filterColumns(
+    ...args: [spectra: number, w: number, h: number, planY: number, kept: number, sign: number, scale: number]
+  ): void;
+  spectraToRows(
+    ...args: [spectra: number, w: number, h: number, planX: number, work: number, a: number, b: number]
+  ): void;
+  transformRows(plane: number, width: number, height: number, left: number, count: number, out: number): void;
+  cutBlocks(
+    ...args: [rows: number, count: number, top: number, limits: number, sums: number, weights: number, block: number]
+  ): void;
+  shrinkBlocks(
+    ...args: [
+      rows: number,
+      pilotRows: number,
+      count: number,
+      top: number,
+      variances: number,
+      sums: number,
+      weights: number,
+      block: number,
+    ]
+  ): void;
+  spreadRows(
+    ...args: [
+      sums: number,
+      weights: number,
+      width: number,
+      height: number,
+      left: number,
+      count: number,
+      plane: number,
+      shares: number,
+    ]
+  ): void;
+  hardGradients(x: number, w: number, h: number, least: number, px: number, py: number): void;
+  solveEdges(
+    ...args: [
+      re: number,
+      im: number,
+      yRe: number,
+      yIm: number,
+      kRe: number,
+      kIm: number,
+      w: number,
+      h: number,
+      across: number,
+      down: number,
+      penalty: number,
+      scale: number,
+    ]
+  ): void;
+  smoothAcross(
+    ...args: [from: number, to: number, w: number, h: number, weights: number, reach: number, line: number]
+  ): void;
+  smoothDown(from: number, to: number, w: number, h: number, weights: number, reach: number): void;
+  meansAcross(from: number, to: number, w: number, h: number, reach: number): void;
+  meansDown(from: number, to: number, w: number, h: number, reach: number, sums: number): void;
+  leastOfTwo(data: number, count: number, ahead: number): void;
+  mostOfTwo(data: number, count: number, ahead: number): void;
+}

@@ -1,0 +1,67 @@
+import { gaussianWeights, type Filters, type Plane } from '@vitrocept/core';
+import type { KernelExports } from './exports';
+import type { KernelMemory } from './memory';
+
+/** The core's filters on WebAssembly, bit for bit. */
+export function createFilters(kernel: KernelExports, memory: KernelMemory): Filters {
+  return {
+    gaussianBlur: (plane, sigmaPx) => gaussianBlur(kernel, memory, plane, gaussianWeights(sigmaPx)),
+    boxMean: (plane, reach) => boxMean(kernel, memory, plane, reach),
+    neighbourhoodRange: (plane, reach) => ({
+      low: around(kernel.leastOfTwo, Infinity, memory, plane, reach),
+      high: around(kernel.mostOfTwo, -Infinity, memory, plane, reach),
+    }),
+  };
+}
+
+function gaussianBlur(kernel: KernelExports, memory: KernelMemory, plane: Plane, weights: Float32Array): Plane {
+  const { width, height, data } = plane;
+  const reach = weights.length - 1;
+  memory.reset();
+  const table = memory.place(weights);
+  const line = memory.take((width + 2 * reach + 16) * 4);
+  const from = memory.place(data);
+  const across = memory.take(data.length * 4);
+  kernel.smoothAcross(from, across, width, height, table, reach, line);
+  kernel.smoothDown(across, from, width, height, table, reach);
+  return { width, height, data: memory.floats(from, data.length).slice() };
+}
+
+function boxMean(kernel: KernelExports, memory: KernelMemory, plane: Plane, reach: number): Plane {
+  const { width, height, data } = plane;
+  memory.reset();
+  const sums = memory.take(width * 8);
+  const from = memory.place(data);
+  const across = memory.take(data.length * 4);
+  kernel.meansAcross(from, across, width, height, reach);
+  kernel.meansDown(across, from, width, height, reach, sums);
+  return { width, height, data: memory.floats(from, data.length).slice() };
+}
+
+/** Windows of doubling length are joined along the rows, then down; rows are set apart by what lies beyond. */
+function around(
+  join: (data: number, count: number, ahead: number) => void,
+  beyond: number,
+  memory: KernelMemory,
+  { width, height, data }: Plane,
+  reach: number,
+): Plane {
+  const window = 2 * reach + 1;
+  const pitch = width + 2 * reach;
+  const count = pitch * (height + 2 * reach);
+  memory.reset();
+  const at = memory.take(count * 4);
+  const padded = memory.floats(at, count).fill(beyond);
+  for (let y = 0; y < height; y++) {
+    padded.set(data.subarray(y * width, (y + 1) * width), (y + reach) * pitch + reach);
+  }
+  for (const stride of [1, pitch]) {
+    for (let length = 1, step = 1; length < window; length += step) {
+      step = Math.min(length, window - length);
+      join(at, count, step * stride);
+    }
+  }
+  const out = new Float32Array(data.length);
+  for (let y = 0; y < height; y++) out.set(padded.subarray(y * pitch, y * pitch + width), y * width);
+  return { width, height, data: out };
+}

@@ -175,6 +175,7 @@ function matchedSnr(
   const original = decodePiece(piece, wide, colourSpaceOf(null, 3));
   const variances = noiseVariances({
     original,
+    components: toOpponent(original),
     noise,
     noiseFloor,
     clipped: new Uint8Array(wide.width * wide.height),

@@ -17,6 +17,7 @@ import {
   PLAIN_KERNELS,
   psfBetween,
   seededRandom,
+  toOpponent,
   srgbDecode,
   verdictOf,
   type AuditInput,
@@ -44,6 +45,7 @@ function inputOf(
   const everywhere = filledPlane(width, height, 1);
   return {
     original,
+    components: toOpponent(original),
     shown,
     full: null,
     cautious: null,

@@ -1,5 +1,5 @@
-// Gaussian smoothing, box means and extremes of neighbourhoods. The twins are core/src/picture/gaussianBlur.ts, boxMean.ts
-// and neighbourhoodRange.ts, and the bits are the same: every sum is taken in the same order and precision.
+// Gaussian smoothing, box means, extremes of neighbourhoods and local noise. The twins are gaussianBlur.ts, boxMean.ts and
+// neighbourhoodRange.ts of core/src/picture and core/src/read/localNoise.ts, and the bits are the same: every sum is taken in the same order and precision.
 
 // @ts-ignore: decorator
 @inline function weighed(sum: v128, weight: v128, a: usize, b: usize): v128 {
@@ -186,4 +186,27 @@ export function mostOfTwo(data: usize, count: i32, ahead: i32): void {
   let at = data;
   for (; at + 16 <= end; at += 16) v128.store(at, f32x4.pmax(v128.load(at), v128.load(at + far)));
   for (; at < end; at += 4) if (load<f32>(at + far) > load<f32>(at)) store<f32>(at, load<f32>(at + far));
+}
+
+/** Squares of Immerkær's mask; at least 3 × 3. `across` has room for the plane and 4 floats. */
+export function squaredImmerkaer(from: usize, to: usize, width: i32, height: i32, across: usize): void {
+  const pitch = <usize>width * 4;
+  const two = f32x4.splat(2);
+  const sixth = f32x4.splat(<f32>(1.0 / 6.0));
+  // From the second sample on, past the ends of rows: what is wrong there is not used.
+  for (let at: usize = 4; at < <usize>height * pitch - 4; at += 16) {
+    const outer = f32x4.add(v128.load(from + at - 4), v128.load(from + at + 4));
+    v128.store(across + at, f32x4.sub(outer, f32x4.mul(two, v128.load(from + at))));
+  }
+  for (let y = 0; y < height; y++) {
+    const here = across + <usize>min(max(y, 1), height - 2) * pitch;
+    const out = to + <usize>y * pitch;
+    for (let b: usize = 0; b < pitch; b += 16) {
+      const outer = f32x4.add(v128.load(here - pitch + b), v128.load(here + pitch + b));
+      const answer = f32x4.mul(f32x4.sub(outer, f32x4.mul(two, v128.load(here + b))), sixth);
+      v128.store(out + b, f32x4.mul(answer, answer));
+    }
+    store<f32>(out, load<f32>(out + 4));
+    store<f32>(out + pitch - 4, load<f32>(out + pitch - 8));
+  }
 }

@@ -3,4 +3,4 @@ export { rowsToSpectra, prepareSolving, solveColumns, filterColumns, spectraToRo
 export { sweepRows, divergence } from './splitting';
 export { hardGradients, solveEdges } from './fewEdges';
 export { transformRows, cutBlocks, shrinkBlocks, spreadRows } from './slidingDct';
-export { smoothAcross, smoothDown, meansAcross, meansDown, leastOfTwo, mostOfTwo } from './filters';
+export { smoothAcross, smoothDown, meansAcross, meansDown, leastOfTwo, mostOfTwo, squaredImmerkaer } from './filters';

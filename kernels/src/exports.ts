@@ -107,4 +107,5 @@ export interface KernelExports {
   meansDown(from: number, to: number, w: number, h: number, reach: number, sums: number): void;
   leastOfTwo(data: number, count: number, ahead: number): void;
   mostOfTwo(data: number, count: number, ahead: number): void;
+  squaredImmerkaer(from: number, to: number, w: number, h: number, across: number): void;
 }

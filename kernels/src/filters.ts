@@ -1,4 +1,4 @@
-import { gaussianWeights, type Filters, type Plane } from '@vitrocept/core';
+import { gaussianWeights, LOCAL_NOISE_REACH, type Filters, type Plane } from '@vitrocept/core';
 import type { KernelExports } from './exports';
 import type { KernelMemory } from './memory';
 
@@ -11,6 +11,7 @@ export function createFilters(kernel: KernelExports, memory: KernelMemory): Filt
       low: around(kernel.leastOfTwo, Infinity, memory, plane, reach),
       high: around(kernel.mostOfTwo, -Infinity, memory, plane, reach),
     }),
+    localNoise: (plane) => localNoise(kernel, memory, plane),
   };
 }
 
@@ -35,6 +36,22 @@ function boxMean(kernel: KernelExports, memory: KernelMemory, plane: Plane, reac
   const across = memory.take(data.length * 4);
   kernel.meansAcross(from, across, width, height, reach);
   kernel.meansDown(across, from, width, height, reach, sums);
+  return { width, height, data: memory.floats(from, data.length).slice() };
+}
+
+/** Rows are written four samples at a time: the last may run this far beyond the plane. */
+const SLACK_BYTES = 16;
+
+function localNoise(kernel: KernelExports, memory: KernelMemory, plane: Plane): Plane {
+  const { width, height, data } = plane;
+  if (width < 4 || height < 3) return { width, height, data: new Float32Array(data.length) };
+  memory.reset();
+  const sums = memory.take(width * 8);
+  const from = memory.place(data);
+  const [across, squares] = [0, 1].map(() => memory.take(data.length * 4 + SLACK_BYTES));
+  kernel.squaredImmerkaer(from, squares, width, height, across);
+  kernel.meansAcross(squares, across, width, height, LOCAL_NOISE_REACH);
+  kernel.meansDown(across, from, width, height, LOCAL_NOISE_REACH, sums);
   return { width, height, data: memory.floats(from, data.length).slice() };
 }
 

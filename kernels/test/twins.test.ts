@@ -6,9 +6,11 @@ import {
   filledPlane,
   gaussianBlur,
   installedFilters,
+  localNoise,
   neighbourhoodRange,
   plainBoxMean,
   plainGaussianBlur,
+  plainLocalNoise,
   plainNeighbourhoodRange,
   PLAIN_KERNELS,
   seededRandom,
@@ -144,6 +146,7 @@ describe('the WebAssembly kernels and their plain twins', () => {
       expect(boxMean(plane, reach)).toEqual(plainBoxMean(plane, reach));
       expect(neighbourhoodRange(plane, reach)).toEqual(plainNeighbourhoodRange(plane, reach));
     }
+    expect(localNoise(plane)).toEqual(plainLocalNoise(plane));
     expect(installedFilters(plane)).not.toBeNull();
   });
 

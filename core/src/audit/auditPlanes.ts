@@ -128,7 +128,7 @@ function unprovenMaps(
   use: Uint8Array,
   kernels: Kernels,
 ) {
-  const { original, full, cautious, blur } = input;
+  const { original, components, full, cautious, blur } = input;
   const { width } = original[0];
   const columns = Math.ceil(inner.width / MAP_STRIDE);
   const rows = Math.ceil(inner.height / MAP_STRIDE);
@@ -137,10 +137,9 @@ function unprovenMaps(
   if (!full || !cautious) return { unproven, kind };
   const over = new BlurOver(blur, kernels);
   const { brightness, colour } = contradiction(input, full, over, variances, input.believed, input.isClipped);
-  const bright = brightnessOf(original);
   const widest = blur.reduce((a, b) => (b.psf.width > a.psf.width ? b : a)).psf;
   const answer = brightnessOf(full);
-  const beyond = unsupported(answer, cautious, bright, widest, input.signal, variances[0], kernels, input.isClipped);
+  const beyond = unsupported(answer, cautious, components[0], widest, input.signal, variances[0], kernels, input.isClipped);
   const measures = [brightness, colour, beyond].map(({ data }) => data);
   const limits = [LIMITS.brightness, LIMITS.hue, LIMITS.unsupported];
   for (let row = 0; row < rows; row++) {

@@ -9,6 +9,8 @@ import type { BlurOver } from './blurOver';
 /** The photograph a result is held against. Linear light. */
 export interface Photograph {
   readonly original: Channels;
+  /** `toOpponent(original)`. */
+  readonly components: readonly Plane[];
   readonly noise: readonly NoiseLine[];
   /** Variances that count as noise, brightness and opponent colours: JPEG hides what the noise lines cannot see. */
   readonly noiseFloor: readonly number[];
@@ -41,7 +43,7 @@ const OPPONENT_SHARES = [
 ];
 
 /** Noise variance of brightness and of the opponent colours at every sample, rounding to codes included. */
-export function noiseVariances({ original, noise, noiseFloor, bits }: Photograph): Plane[] {
+export function noiseVariances({ original, components, noise, noiseFloor, bits }: Photograph): Plane[] {
   const rounding = roundingVariances(bits);
   const channels = original.map(({ data }, c) => {
     const { a, b } = noise[Math.min(c, noise.length - 1)];
@@ -52,7 +54,6 @@ export function noiseVariances({ original, noise, noiseFloor, bits }: Photograph
     }
     return variances;
   });
-  const components = toOpponent(original);
   const shares = original.length === 1 ? [[1]] : OPPONENT_SHARES;
   return shares.map((row, component) => {
     const atMidTone = row.reduce((sum, share, c) => {
@@ -102,8 +103,7 @@ export function contradiction(
   believed: Plane,
   isClipped = false,
 ): Contradiction {
-  const { clipped } = evidence;
-  const y = toOpponent(evidence.original);
+  const { clipped, components: y } = evidence;
   const x = toOpponent(result);
   const { width, height } = y[0];
   const [again, ...againColours] = blur.blur(x);

@@ -8,6 +8,7 @@ export interface Filters {
   gaussianBlur(plane: Plane, sigmaPx: number): Plane;
   boxMean(plane: Plane, reach: number): Plane;
   neighbourhoodRange(plane: Plane, reach: number): { low: Plane; high: Plane };
+  localNoise(plane: Plane): Plane;
 }
 
 let installed: Filters | null = null;

@@ -48,7 +48,7 @@ export function auditFacePart(
   const full = settings ? atFullStrength(source, prescription, region, original, shown) : shown;
   const [before, after] = [original, full].map((channels) => toOpponent(channels)[0]);
   const parts = settings
-    ? blurOf(source, prescription, settings, region, before, after, effort).parts
+    ? blurOf(source, prescription, settings, region, before, () => after, effort).parts
     : [{ psf: psfBetween(before, after, MOST_FITTED_REACH, effort.kernels).psf, share: null }];
   const over = new BlurOver(parts, effort.kernels);
   const again = over.blur(full);

@@ -1,7 +1,7 @@
 import { auditPlanes, type RegionAudit } from '../audit/auditPlanes';
 import type { BlurPart } from '../audit/blurOver';
 import { psfBetween } from '../audit/psfBetween';
-import { brightnessOf } from '../picture/opponentColours';
+import { brightnessOf, toOpponent } from '../picture/opponentColours';
 import { decodePiece, type CodePiece } from '../picture/picture';
 import { createPlane, type Plane } from '../picture/plane';
 import { grow, intersect, wholeOf, type Region } from '../picture/region';
@@ -56,19 +56,22 @@ export function auditTile(
   const { recovered } = solved.layers.find((layer) => layer.isAtWork)!;
   const settings = settingsOf(prescription)!;
   const original = solved.cleaned ? decodePiece(piece, wide, source.space) : solved.base;
+  const components = toOpponent(original);
+  const brightness = solved.cleaned ? brightnessOf(solved.base) : components[0];
   const shown = shownOf(solved);
   const full = recovered.free;
-  const model = blurOf(source, prescription, settings, wide, brightnessOf(solved.base), brightnessOf(full), effort);
+  const model = blurOf(source, prescription, settings, wide, brightness, () => brightnessOf(full), effort);
   const trusted = model.fitted === null || isTrusted(model.fitted, settings.noiseFloor[0]);
   const reach = Math.ceil(Math.max(0, ...model.parts.map(({ psf }) => reachOf(psf))));
   const inner = { ...tile, x: tile.x - wide.x, y: tile.y - wide.y };
   const audit = auditPlanes(
     {
       original,
+      components,
       shown,
       full: trusted ? full : null,
       cautious: trusted
-        ? cautiousOf(source, prescription, settings, solved, recovered, piece, model.fitted, effort)
+        ? cautiousOf(source, prescription, settings, wide, brightness, recovered, piece, model.fitted, effort)
         : null,
       blur: model.parts,
       blurPx: settings.blurSizePx,
@@ -104,7 +107,7 @@ export function blurOf(
   settings: RecoverySettings,
   wide: Region,
   before: Plane,
-  after: Plane,
+  after: () => Plane,
   effort: RecoveryEffort,
 ): { parts: BlurPart[]; fitted: FittedBlur | null } {
   if (source.psf) return { parts: [{ psf: source.psf, share: null }], fitted: null };
@@ -116,7 +119,7 @@ export function blurOf(
     };
   }
   const reach = Math.min(MOST_FITTED_REACH, Math.ceil(settings.blurSizePx) + 3);
-  const fitted = psfBetween(before, after, reach, effort.kernels);
+  const fitted = psfBetween(before, after(), reach, effort.kernels);
   return { parts: [{ psf: fitted.psf, share: null }], fitted };
 }
 
@@ -125,7 +128,8 @@ function cautiousOf(
   source: RenderSource,
   prescription: Prescription,
   settings: RecoverySettings,
-  { wide, base }: SolvedTile,
+  wide: Region,
+  brightness: Plane,
   recovered: Recovered,
   piece: CodePiece,
   fitted: FittedBlur | null,
@@ -146,7 +150,7 @@ function cautiousOf(
     grainKeptPercent: 0,
   };
   const input = {
-    channels: [brightnessOf(base)],
+    channels: [brightness],
     lumaWeights: [1],
     // What the recovery did not believe the cautious one need not look at again.
     known: field ? knownOver(source, prescription, wide) : recovered.believed,

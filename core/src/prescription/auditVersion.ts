@@ -1,6 +1,6 @@
 import { auditPlanes } from '../audit/auditPlanes';
 import { psfBetween } from '../audit/psfBetween';
-import { toOpponent } from '../picture/opponentColours';
+import { brightnessOf, toOpponent } from '../picture/opponentColours';
 import { decodePiece, type CodePiece } from '../picture/picture';
 import type { Plane } from '../picture/plane';
 import { grow, wholeOf, type Region } from '../picture/region';
@@ -37,8 +37,9 @@ export function auditVersion(
   const before = decodePiece(original, wide, space);
   const after = decodePiece(version, wide, space);
   const clipped = clippedOver(original, wide);
-  const bright = toOpponent(before)[0];
-  const fitted = psfBetween(bright, toOpponent(after)[0], MOST_FITTED_REACH, effort.kernels);
+  const components = toOpponent(before);
+  const [bright] = components;
+  const fitted = psfBetween(bright, brightnessOf(after), MOST_FITTED_REACH, effort.kernels);
   const trusted = isTrusted(fitted, noiseFloor[0]);
   const cautious = trusted
     ? recover(
@@ -67,6 +68,7 @@ export function auditVersion(
   const audit = auditPlanes(
     {
       original: before,
+      components,
       shown: after,
       full: trusted ? after : null,
       cautious,

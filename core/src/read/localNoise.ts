@@ -1,4 +1,5 @@
-import { boxMean } from '../picture/boxMean';
+import { plainBoxMean } from '../picture/boxMean';
+import { installedFilters } from '../picture/filters';
 import { createPlane, type Plane } from '../picture/plane';
 
 /** Half side, px, of the square over which local noise is averaged. */
@@ -12,7 +13,12 @@ export const LOCAL_NOISE_REACH = 8;
  * Source: Immerkær, "Fast noise variance estimation", Computer Vision and Image Understanding 64 (1996).
  */
 export function localNoise(plane: Plane): Plane {
-  return boxMean(squaredImmerkaer(plane), LOCAL_NOISE_REACH);
+  return (installedFilters(plane)?.localNoise ?? plainLocalNoise)(plane);
+}
+
+/** Twin of kernels/assembly/filters.ts. */
+export function plainLocalNoise(plane: Plane): Plane {
+  return plainBoxMean(squaredImmerkaer(plane), LOCAL_NOISE_REACH);
 }
 
 export function squaredImmerkaer(plane: Plane): Plane {
@@ -21,24 +27,25 @@ export function squaredImmerkaer(plane: Plane): Plane {
   return out;
 }
 
-/** Response of the mask [1 −2 1; −2 4 −2; 1 −2 1] / 6; border samples repeat their inner neighbour. */
+/** Response of the mask [1 −2 1; −2 4 −2; 1 −2 1] / 6 in single precision; border samples repeat their inner neighbour. */
 export function immerkaer(plane: Plane): Plane {
   const { width, height, data } = plane;
   const out = createPlane(width, height);
+  if (width < 3 || height < 3) return out;
+  const bend = (before: number, here: number, after: number) => Math.fround(Math.fround(before + after) - 2 * here);
+  const across = new Float32Array(data.length);
+  for (let i = 1; i + 1 < data.length; i++) across[i] = bend(data[i - 1], data[i], data[i + 1]);
   for (let y = 0; y < height; y++) {
-    const row = Math.min(Math.max(y, 1), height - 2) * width;
-    for (let x = 0; x < width; x++) {
-      if (width < 3 || height < 3) continue;
-      const i = row + Math.min(Math.max(x, 1), width - 2);
-      out.data[y * width + x] =
-        (data[i - width - 1] +
-          data[i - width + 1] +
-          data[i + width - 1] +
-          data[i + width + 1] -
-          2 * (data[i - 1] + data[i + 1] + data[i - width] + data[i + width]) +
-          4 * data[i]) /
-        6;
+    const from = Math.min(Math.max(y, 1), height - 2) * width;
+    const row = out.data.subarray(y * width, (y + 1) * width);
+    for (let x = 1; x + 1 < width; x++) {
+      const i = from + x;
+      row[x] = bend(across[i - width], across[i], across[i + width]) * SIXTH;
     }
+    row[0] = row[1];
+    row[width - 1] = row[width - 2];
   }
   return out;
 }
+
+const SIXTH = Math.fround(1 / 6);

@@ -27,7 +27,7 @@ import { putTransposed4, transposed4 } from './transpose';
   return work + (<usize>load<u32>(places + (<usize>u << 2)) << 5);
 }
 
-/** All rows of a + i·b become rows of A and B. `work` holds 8 × width + 64 floats. */
+/** All rows of a + i·b become rows of A and B. `work` holds 8 × width floats. */
 export function rowsToSpectra(a: usize, b: usize, width: i32, height: i32, plan: usize, work: usize, spectra: usize): void {
   const four = <usize>width * 16;
   for (let row = 0; row < height; row += 4, a += four, b += four) {
@@ -48,25 +48,41 @@ export function fourRowsToSpectra(a: usize, b: usize, width: i32, height: i32, p
 
 function unpackRows(width: i32, height: i32, places: usize, work: usize, out: usize): void {
   const jump = blockSize(height);
-  const spare = work + (<usize>width << 5);
   const half = width / 2;
-  for (let first = 0; first <= half; first += 4, out += jump) {
-    for (let i = 0; i < 4; i++) {
-      const u = min(first + i, half);
-      const p = placed(work, places, u);
-      const q = placed(work, places, u == 0 ? 0 : width - u);
-      const re = v128.load(p);
-      const im = v128.load(p, 16);
-      const mirrorRe = v128.load(q);
-      const mirrorIm = v128.load(q, 16);
-      const to = spare + (<usize>i << 4);
-      v128.store(to, f32x4.add(re, mirrorRe));
-      v128.store(to, f32x4.sub(im, mirrorIm), 64);
-      v128.store(to, f32x4.add(im, mirrorIm), 128);
-      v128.store(to, f32x4.sub(mirrorRe, re), 192);
-    }
-    for (let part: usize = 0; part < 4; part++) transposed4(spare + part * 64, 16, out + part * 16, ELEMENT);
+  for (let u = 0; u <= half; u += 4, out += jump) {
+    const p0 = placed(work, places, u);
+    const p1 = placed(work, places, min(u + 1, half));
+    const p2 = placed(work, places, min(u + 2, half));
+    const p3 = placed(work, places, min(u + 3, half));
+    const q0 = placed(work, places, u == 0 ? 0 : width - u);
+    const q1 = placed(work, places, width - min(u + 1, half));
+    const q2 = placed(work, places, width - min(u + 2, half));
+    const q3 = placed(work, places, width - min(u + 3, half));
+    putTransposed4(sumRe(p0, q0), sumRe(p1, q1), sumRe(p2, q2), sumRe(p3, q3), out, ELEMENT);
+    putTransposed4(lessIm(p0, q0), lessIm(p1, q1), lessIm(p2, q2), lessIm(p3, q3), out + 16, ELEMENT);
+    putTransposed4(sumIm(p0, q0), sumIm(p1, q1), sumIm(p2, q2), sumIm(p3, q3), out + 32, ELEMENT);
+    putTransposed4(lessRe(q0, p0), lessRe(q1, p1), lessRe(q2, p2), lessRe(q3, p3), out + 48, ELEMENT);
   }
+}
+
+// @ts-ignore: decorator
+@inline function sumRe(p: usize, q: usize): v128 {
+  return f32x4.add(v128.load(p), v128.load(q));
+}
+
+// @ts-ignore: decorator
+@inline function lessRe(p: usize, q: usize): v128 {
+  return f32x4.sub(v128.load(p), v128.load(q));
+}
+
+// @ts-ignore: decorator
+@inline function sumIm(p: usize, q: usize): v128 {
+  return f32x4.add(v128.load(p, 16), v128.load(q, 16));
+}
+
+// @ts-ignore: decorator
+@inline function lessIm(p: usize, q: usize): v128 {
+  return f32x4.sub(v128.load(p, 16), v128.load(q, 16));
 }
 
 /** All rows of A and B become rows of a and b. */
@@ -89,27 +105,52 @@ export function spectraToFourRows(spectra: usize, width: i32, height: i32, plan:
 
 function packRows(width: i32, height: i32, places: usize, spectra: usize, work: usize): void {
   const jump = blockSize(height);
-  const spare = work + (<usize>width << 5);
-  const half = width / 2;
-  for (let first = 0; first <= half; first += 4, spectra += jump) {
-    for (let part: usize = 0; part < 4; part++) transposed4(spectra + part * 16, ELEMENT, spare + part * 64, 16);
-    const count = min(4, half + 1 - first);
-    for (let i = 0; i < count; i++) {
-      const u = first + i;
-      const from = spare + (<usize>i << 4);
-      const aRe = v128.load(from);
-      const aIm = v128.load(from, 64);
-      const bRe = v128.load(from, 128);
-      const bIm = v128.load(from, 192);
-      const p = placed(work, places, u);
-      v128.store(p, f32x4.sub(aRe, bIm));
-      v128.store(p, f32x4.add(aIm, bRe), 16);
-      if (u == 0 || u == half) continue;
-      const q = placed(work, places, width - u);
-      v128.store(q, f32x4.add(aRe, bIm));
-      v128.store(q, f32x4.sub(bRe, aIm), 16);
-    }
+  for (let u = 0; u <= width / 2; u += 4, spectra += jump) {
+    packParts(spectra, spectra + 48, true, width, places, u, work);
+    packParts(spectra + 32, spectra + 16, false, width, places, u, work + 16);
   }
+}
+
+/** Of four frequencies from u on: m − n at u and m + n at −u, or the other way round. */
+// @ts-ignore: decorator
+@inline function packParts(m: usize, n: usize, isLess: bool, width: i32, places: usize, u: i32, work: usize): void {
+  const m01 = v128.shuffle<f32>(v128.load(m), v128.load(m, 64), 0, 4, 1, 5);
+  const m23 = v128.shuffle<f32>(v128.load(m), v128.load(m, 64), 2, 6, 3, 7);
+  const m45 = v128.shuffle<f32>(v128.load(m, 128), v128.load(m, 192), 0, 4, 1, 5);
+  const m67 = v128.shuffle<f32>(v128.load(m, 128), v128.load(m, 192), 2, 6, 3, 7);
+  const n01 = v128.shuffle<f32>(v128.load(n), v128.load(n, 64), 0, 4, 1, 5);
+  const n23 = v128.shuffle<f32>(v128.load(n), v128.load(n, 64), 2, 6, 3, 7);
+  const n45 = v128.shuffle<f32>(v128.load(n, 128), v128.load(n, 192), 0, 4, 1, 5);
+  const n67 = v128.shuffle<f32>(v128.load(n, 128), v128.load(n, 192), 2, 6, 3, 7);
+  putBoth(
+    v128.shuffle<f32>(m01, m45, 0, 1, 4, 5),
+    v128.shuffle<f32>(n01, n45, 0, 1, 4, 5),
+    isLess, width, places, u, work,
+  );
+  putBoth(
+    v128.shuffle<f32>(m01, m45, 2, 3, 6, 7),
+    v128.shuffle<f32>(n01, n45, 2, 3, 6, 7),
+    isLess, width, places, u + 1, work,
+  );
+  putBoth(
+    v128.shuffle<f32>(m23, m67, 0, 1, 4, 5),
+    v128.shuffle<f32>(n23, n67, 0, 1, 4, 5),
+    isLess, width, places, u + 2, work,
+  );
+  putBoth(
+    v128.shuffle<f32>(m23, m67, 2, 3, 6, 7),
+    v128.shuffle<f32>(n23, n67, 2, 3, 6, 7),
+    isLess, width, places, u + 3, work,
+  );
+}
+
+// @ts-ignore: decorator
+@inline function putBoth(m: v128, n: v128, isLess: bool, width: i32, places: usize, u: i32, work: usize): void {
+  const half = width / 2;
+  if (u > half) return;
+  v128.store(placed(work, places, u), isLess ? f32x4.sub(m, n) : f32x4.add(m, n));
+  if (u == 0 || u == half) return;
+  v128.store(placed(work, places, width - u), isLess ? f32x4.add(m, n) : f32x4.sub(m, n));
 }
 
 /**

@@ -23,7 +23,7 @@ import { ELEMENT, fourRowsToSpectra, spectraToFourRows } from './halfSpectra';
 // @ts-ignore: decorator
 @inline const Y: i32 = 3;
 // @ts-ignore: decorator
-@inline const WEIGHT: i32 = 4;
+@inline const SHARE: i32 = 4;
 // @ts-ignore: decorator
 @inline const DATA: i32 = 5;
 /** All ones where y is a lower bound; its pitch is 0 where one empty row stands for all. */
@@ -69,7 +69,7 @@ import { ELEMENT, fourRowsToSpectra, spectraToFourRows } from './halfSpectra';
  * What an iteration does to the samples, in one sweep over the rows of all channels: from the rows of x's and k⊗x's
  * spectra to those of what is transformed next (addGradient, shareKept, pullOfGradients, explainData and divergence of the twin).
  * At the start x and k⊗x are the photograph. `kept` holds the share of the gradients that was kept, over all channels;
- * `rows` has room for 1 + 29 · channels rows, `work` for 8 × width + 64 floats.
+ * `rows` has room for 1 + 29 · channels rows, `work` for 8 × width floats.
  */
 export function sweepRows(
   table: usize,
@@ -79,7 +79,6 @@ export function sweepRows(
   plan: usize,
   work: usize,
   threshold: f32,
-  dataPenalty: f32,
   rows: usize,
   kept: usize,
   isStart: bool,
@@ -97,11 +96,11 @@ export function sweepRows(
     }
     // A row waits for the one below it.
     for (let row = max(0, 4 * group - 1); row < 4 * group + 3; row++) {
-      stepRow(table, channels, pitch, row, height, threshold, dataPenalty, rows, kept);
+      stepRow(table, channels, pitch, row, height, threshold, rows, kept);
     }
     if (group > 0) finishGroup(table, channels, width, height, plan, work, rows, group - 1);
   }
-  stepRow(table, channels, pitch, height - 1, height, threshold, dataPenalty, rows, kept);
+  stepRow(table, channels, pitch, height - 1, height, threshold, rows, kept);
   finishGroup(table, channels, width, height, plan, work, rows, height / 4 - 1);
   for (let c = 0; c < channels; c++) {
     const a = ownRow(rows, pitch, c, FIRST_A);
@@ -147,7 +146,6 @@ function stepRow(
   row: i32,
   height: i32,
   threshold: f32,
-  dataPenalty: f32,
   rows: usize,
   kept: usize,
 ): void {
@@ -168,9 +166,8 @@ function stepRow(
       kx,
       pitch,
       word(table, c, Y) + here,
-      word(table, c, WEIGHT) + here,
+      word(table, c, SHARE) + here,
       word(table, c, OPEN) + <usize>row * word(table, c, OPEN_PITCH),
-      dataPenalty,
       word(table, c, DATA) + here,
       ownRow(rows, pitch, c, X + (row & 7)),
     );
@@ -225,24 +222,21 @@ function pullOfGradients(kept: usize, pitch: usize, gradientX: usize, gradientY:
   }
 }
 
-/** r ← r + ρ·(k⊗x − u), u = argmin ½w(u−y)² + ½μ(u − r)²; leaves u − d in out. */
+/** r ← r + ρ·(k⊗x − u), u = argmin ½w(u−y)² + ½μ(u − r)²; leaves u − d in out. `shares` holds w / (w + μ). */
 function explainData(
   kx: usize,
   pitch: usize,
   y: usize,
-  w: usize,
+  shares: usize,
   open: usize,
-  dataPenalty: f32,
   kept: usize,
   out: usize,
 ): void {
-  const mu = f32x4.splat(dataPenalty);
   const relaxation = f32x4.splat(RELAXATION);
   for (let b: usize = 0; b < pitch; b += 16) {
     const data = v128.load(y + b);
-    const trust = v128.load(w + b);
     const free = v128.load(open + b);
-    const share = f32x4.div(trust, f32x4.add(trust, mu));
+    const share = v128.load(shares + b);
     const before = v128.load(kept + b);
     const u = f32x4.sub(before, pulled(before, data, share, free));
     const r = flushed(f32x4.add(before, f32x4.mul(relaxation, f32x4.sub(v128.load(kx + b), u))));

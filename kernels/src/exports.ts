@@ -11,7 +11,6 @@ export interface KernelExports {
       planX: number,
       work: number,
       threshold: number,
-      mu: number,
       rows: number,
       kept: number,
       isStart: boolean,

@@ -161,7 +161,7 @@ function deconvolve(
   const noneOpen = memory.place(new Float32Array(width));
   const channels = evidence.blurred.map((_, c) => [
     placeSpectra(memory, width, height),
-    ...placeChannel(memory, evidence, c, noneOpen),
+    ...placeChannel(memory, evidence, c, dataPenalty, noneOpen),
   ]);
   const table = memory.take(channels.length * CHANNEL_WORDS * 4);
   const rows = memory.take((1 + 29 * channels.length) * width * 4);
@@ -170,7 +170,7 @@ function deconvolve(
   const of = [channels.length, width, height] as const;
   const threshold = 1 / GRADIENT_PENALTY_PER_LAMBDA;
   for (let iteration = 0; iteration < iterations; iteration++) {
-    kernel.sweepRows(table, ...of, planX, work, threshold, dataPenalty, rows, kept, iteration === 0);
+    kernel.sweepRows(table, ...of, planX, work, threshold, rows, kept, iteration === 0);
     kernel.solveColumns(table, CHANNEL_WORDS, ...of, planY, transfer, ...penalties);
     if (options.shouldStop?.()) throw new CoreError('STOPPED', 'Stopped.');
   }
@@ -301,16 +301,18 @@ function placeChannel(
   memory: KernelMemory,
   { blurred, weight, clipped }: Evidence,
   c: number,
+  dataPenalty: number,
   noneOpen: number,
 ): number[] {
   const { width, data } = blurred[c];
-  const [y, w, r] = [data, weight[c].data, data].map((values) => memory.place(values));
+  const shares = weight[c].data.map((w) => w / (w + dataPenalty));
+  const [y, share, r] = [data, shares, data].map((values) => memory.place(values));
   const [gradientX, gradientY] = [0, 1].map(() => memory.take(data.length * 4));
   memory.floats(gradientX, data.length * 2).fill(0);
   const flags = clipped?.[c];
-  if (!flags?.includes(1)) return [gradientX, gradientY, y, w, r, noneOpen, 0];
+  if (!flags?.includes(1)) return [gradientX, gradientY, y, share, r, noneOpen, 0];
   const open = memory.take(data.length * 4);
   const openWords = memory.words(open, data.length);
   for (let i = 0; i < openWords.length; i++) openWords[i] = flags[i] ? -1 : 0;
-  return [gradientX, gradientY, y, w, r, open, width * 4];
+  return [gradientX, gradientY, y, share, r, open, width * 4];
 }

@@ -86,7 +86,12 @@ function placePlan(memory: KernelMemory, length: number): number {
   const places = memory.take(length * 4);
   memory.words(places, length).set(placesOfFrequencies(length));
   const twiddles = stages.map((stage) => memory.place(stage.twiddles));
-  const words = [length, stages.length, places, ...stages.flatMap((stage, i) => [stage.radix, stage.groups, twiddles[i]])];
+  const words = [
+    length,
+    stages.length,
+    places,
+    ...stages.flatMap((stage, i) => [stage.radix, stage.groups, twiddles[i]]),
+  ];
   const at = memory.take(4 * words.length);
   memory.words(at, words.length).set(words);
   return at;

@@ -17,6 +17,8 @@ import {
   stripValues,
   suggestedStart,
   testStrip,
+  tryBoth,
+  unsureBetween,
 } from '../src/screens/trialActs';
 
 const reading = {
@@ -32,6 +34,18 @@ const start = () => suggestedStart({ ...emptyPrescription(), reading }, { x: 10,
 const NOTHING_FOUND = { audit: [], likeness: [] };
 
 describe('acts on trials', () => {
+  it('an unsure reading leaves the choice between two causes, and both come as trials once', () => {
+    const unsure = { ...reading, measured: { ...reading.measured, confidence: 0.6 } };
+    const methods = unsureBetween(unsure)!;
+    expect(methods).toEqual(['missed-focus', 'ordinary-softness']);
+    const both = tryBoth({ ...emptyPrescription(), reading: unsure }, methods, { x: 3, y: 4 });
+    expect(both.trials.map(({ method }) => method)).toEqual(methods);
+    expect(both.probes).toMatchObject([{ x: 3, y: 4 }]);
+    expect(tryBoth(both, methods, { x: 9, y: 9 })).toEqual(both);
+    expect(unsureBetween({ ...unsure, measured: { ...unsure.measured, confidence: 0.9 } })).toBeNull();
+    expect(unsureBetween({ ...unsure, auto: false })).toBeNull();
+  });
+
   it('the suggested start: the cause, its runner-up, Edge contrast, each once, and a probe', () => {
     const { trials, probes } = start();
     expect(trials.map(({ method }) => method)).toEqual(['missed-focus', 'ordinary-softness', 'edge-contrast']);

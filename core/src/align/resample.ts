@@ -27,16 +27,22 @@ export function resampled(plane: Plane, placement: Placement, size: Size): Plane
   const finer = Math.max(scaleX, scaleY);
   const source = finer > 1.05 ? gaussianBlur(plane, 0.45 * Math.sqrt(finer * finer - 1)) : plane;
   const across = createPlane(size.width, plane.height);
+  const columns = new Int32Array(4 * size.width);
+  const shares = new Float64Array(4 * size.width);
   for (let x = 0; x < size.width; x++) {
     const at = scaleX * x + shiftX;
     const left = Math.floor(at);
-    const weights = cubicWeights(at - left);
-    const columns = [-1, 0, 1, 2].map((step) => clampIndex(left + step, plane.width));
-    for (let y = 0; y < plane.height; y++) {
-      const row = y * plane.width;
-      let sum = 0;
-      for (let k = 0; k < 4; k++) sum += weights[k] * source.data[row + columns[k]];
-      across.data[y * size.width + x] = sum;
+    shares.set(cubicWeights(at - left), 4 * x);
+    for (let k = 0; k < 4; k++) columns[4 * x + k] = clampIndex(left + k - 1, plane.width);
+  }
+  for (let y = 0, i = 0; y < plane.height; y++) {
+    const row = source.data.subarray(y * plane.width, (y + 1) * plane.width);
+    for (let x = 0; x < columns.length; x += 4, i++) {
+      across.data[i] =
+        shares[x] * row[columns[x]] +
+        shares[x + 1] * row[columns[x + 1]] +
+        shares[x + 2] * row[columns[x + 2]] +
+        shares[x + 3] * row[columns[x + 3]];
     }
   }
   const out = createPlane(size.width, size.height);

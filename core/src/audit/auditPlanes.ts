@@ -139,7 +139,16 @@ function unprovenMaps(
   const { brightness, colour } = contradiction(input, full, over, variances, input.believed, input.isClipped);
   const widest = blur.reduce((a, b) => (b.psf.width > a.psf.width ? b : a)).psf;
   const answer = brightnessOf(full);
-  const beyond = unsupported(answer, cautious, components[0], widest, input.signal, variances[0], kernels, input.isClipped);
+  const beyond = unsupported(
+    answer,
+    cautious,
+    components[0],
+    widest,
+    input.signal,
+    variances[0],
+    kernels,
+    input.isClipped,
+  );
   const measures = [brightness, colour, beyond].map(({ data }) => data);
   const limits = [LIMITS.brightness, LIMITS.hue, LIMITS.unsupported];
   for (let row = 0; row < rows; row++) {

@@ -62,7 +62,7 @@ function haloLimit(method: Method, reading: AcceptedReading | null): number | nu
   if (method === 'edge-contrast') return 5;
   // It makes no halos by itself.
   if (method === 'fine-texture') return null;
-  return method === 'missed-focus' && reading !== null && reading.sizes.length > 0 ? 10 : 150;
+  return method === 'missed-focus' && reading !== null && reading.sizes.length > 0 ? 5 : 150;
 }
 
 /** Noise guard on Automatic: the measured noise, or what cleaning left of it. */

@@ -12,7 +12,7 @@ export interface LocalSize {
 
 const SIDE = 64;
 const LEAST_STEP = 32;
-const MOST_PLACES = 400;
+const MOST_PLACES = 1000;
 const LEAST_COVER = 0.6;
 const MOST_CLIPPED = 0.05;
 const LEAST_SIZE_PX = 1;
@@ -31,8 +31,8 @@ const BASE_SIGMA_PX = 0.6;
 
 /**
  * Size of a missed focus place by place: in windows of 64 px the amplitude of a natural spectrum (f^−2.1), the noise
- * floor and the disc's diameter are fitted by the Whittle likelihood; then the weighted median over each place and
- * its neighbours. Small windows matter: a sharp whisker beside a soft eye would speak for both.
+ * floor and the disc's diameter are fitted by the Whittle likelihood, each place together with its neighbours. Small
+ * windows matter: a sharp whisker beside a soft eye would speak for both.
  *
  * @param use - Over 0.5 counts.
  * @param highest - Frequency, cycles per px, up to which the spectrum is believed (JPEG: 0.3).
@@ -52,15 +52,39 @@ export function localSizes(
   const sizes: number[] = [];
   for (let size = LEAST_SIZE_PX; size <= MOST_SIZE_PX; size *= SIZE_RATIO) sizes.push(size);
   const shapes = sizes.map((size) => shapeOf(bins, size));
-  const found = windows.places.map(({ x, y }) => {
+  const costs = windows.places.map(({ x, y }) => {
     const { power, mean } = spectrumAt(luma, x, y, bins);
-    return sizes[bestShape(power, shapes, Math.max(1e-9, noise.a * Math.max(0, mean) + noise.b))];
+    return costsOf(power, shapes, Math.max(1e-9, noise.a * Math.max(0, mean) + noise.b));
   });
   return windows.places.map(({ x, y }, i) => ({
     x: x + SIDE / 2,
     y: y + SIDE / 2,
-    sizePx: medianAround(windows.places, found, i, windows.step * 1.5),
+    sizePx: LEAST_SIZE_PX * SIZE_RATIO ** leastOf(costsAround(windows.places, costs, i, windows.step)),
   }));
+}
+
+/** How strongly a window can speak against a size: beside a sharp whisker a soft eye must still be heard. */
+const MOST_SAY = 0.1;
+
+/** Costs of a place and its neighbours together: what a single window leaves in doubt they settle. */
+function costsAround(places: readonly Place[], costs: readonly Float64Array[], i: number, step: number): Float64Array {
+  const sum = new Float64Array(costs[i].length);
+  places.forEach((place, j) => {
+    const apart = ((place.x - places[i].x) ** 2 + (place.y - places[i].y) ** 2) / (step * step);
+    if (apart > 2.1) return;
+    const weight = apart === 0 ? 1 : apart < 1.5 ? 0.5 : 0.25;
+    const least = Math.min(...costs[j]);
+    for (let k = 0; k < sum.length; k++) sum[k] += weight * Math.min(MOST_SAY, costs[j][k] - least);
+  });
+  return sum;
+}
+
+/** Place of the least value, by the parabola through it and its neighbours. */
+function leastOf(values: Float64Array): number {
+  const at = values.indexOf(Math.min(...values));
+  if (at === 0 || at === values.length - 1) return at;
+  const bend = values[at - 1] - 2 * values[at] + values[at + 1];
+  return bend > 0 ? at + (values[at - 1] - values[at + 1]) / (2 * bend) : at;
 }
 
 interface Place {
@@ -138,20 +162,23 @@ function spectrumAt(luma: Plane, x: number, y: number, bins: readonly Bin[]): { 
   return { power: Float64Array.from(bins, ({ at }) => (piece.re[at] ** 2 + piece.im[at] ** 2) / ENERGY), mean };
 }
 
-/** Index of the shape with the least negative log likelihood, the best amplitude and floor found for each. */
-function bestShape(power: Float64Array, shapes: readonly Float64Array[], variance: number): number {
-  let best = 0;
-  let least = Infinity;
-  shapes.forEach((shape, k) => {
-    for (const rise of FLOOR_RISES) {
-      const cost = costOf(power, shape, variance * Math.exp(rise)) + RISE_COST * (rise - USUAL_RISE) ** 2;
-      if (cost < least) {
+/** Negative log likelihood of each shape, the best amplitude and floor found for each: the floor from the last one's on. */
+function costsOf(power: Float64Array, shapes: readonly Float64Array[], variance: number): Float64Array {
+  let rise = 0;
+  return Float64Array.from(shapes, (shape) => {
+    const costAt = (at: number) =>
+      costOf(power, shape, variance * Math.exp(FLOOR_RISES[at])) + RISE_COST * (FLOOR_RISES[at] - USUAL_RISE) ** 2;
+    let least = costAt(rise);
+    for (const step of [1, -1]) {
+      for (let next = rise + step; next >= 0 && next < FLOOR_RISES.length; next += step) {
+        const cost = costAt(next);
+        if (cost >= least) break;
         least = cost;
-        best = k;
+        rise = next;
       }
     }
+    return least;
   });
-  return best;
 }
 
 /** Mean of P/S + ln S, S = A·shape + floor, after a few Newton steps on ln A. */
@@ -177,15 +204,4 @@ function costOf(power: Float64Array, shape: Float64Array, floor: number): number
     cost += Math.min(MOST_RATIO, power[q] / total) + Math.log(total);
   }
   return cost / shape.length;
-}
-
-/** Weighted median over a place (counting twice) and its neighbours. */
-function medianAround(places: readonly Place[], sizes: readonly number[], i: number, reach: number): number {
-  const { x, y } = places[i];
-  const around = [sizes[i]];
-  places.forEach((place, j) => {
-    if (Math.abs(place.x - x) <= reach && Math.abs(place.y - y) <= reach) around.push(sizes[j]);
-  });
-  around.sort((a, b) => a - b);
-  return around[around.length >> 1];
 }

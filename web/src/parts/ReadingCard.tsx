@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import type { AcceptedReading, Prescription } from '@vitrocept/core';
 import type { FrameDetail } from '../api/queries';
 import { causeSentence, METHOD_NAMES, PILE_NAMES } from '../words';
@@ -6,7 +7,14 @@ import { isReadingStale } from './StepRule';
 
 const OVER_WORDS = { mask: 'over the mask', box: 'over the box', centre: 'over the centre 50 %' };
 
-export function ReadingCard({ frame, prescription }: { frame: FrameDetail; prescription: Prescription }) {
+interface Props {
+  readonly frame: FrameDetail;
+  readonly prescription: Prescription;
+  /** Stands under the cause. */
+  readonly children?: ReactNode;
+}
+
+export function ReadingCard({ frame, prescription, children }: Props) {
   const { reading } = prescription;
   if (!reading) return <ReadingMissing frame={frame} />;
   const { measured } = reading;
@@ -38,6 +46,7 @@ export function ReadingCard({ frame, prescription }: { frame: FrameDetail; presc
           </div>
         </div>
       </div>
+      {children}
       {reading.auto && reading.sizes.length > 1 && (
         <p className="hint">
           Changes over the subject: {spreadOf(reading.sizes)} px. Recovery follows it place by place.

@@ -10,6 +10,7 @@ import { ReadingCard } from '../parts/ReadingCard';
 import { StaleNotice } from '../parts/StaleNotice';
 import { StepRule } from '../parts/StepRule';
 import { useFrameStore } from '../stores/frameStore';
+import { UnsureNotice } from './UnsureNotice';
 
 export interface Workspace {
   readonly frame: FrameDetail;
@@ -68,7 +69,9 @@ export function FrameWorkspace() {
       <StaleNotice />
       <aside className="left">
         <Overview frame={frame} prescription={prescription} placesProbes={/\/(noise|trials)$/.test(pathname)} />
-        <ReadingCard frame={frame} prescription={prescription} />
+        <ReadingCard frame={frame} prescription={prescription}>
+          {prescription.reading && <UnsureNotice reading={prescription.reading} frame={frame} />}
+        </ReadingCard>
         {pathname.endsWith('/measure') && <MeasureCharts frame={frame} prescription={prescription} />}
         <div ref={setLeftFoot} className="left-foot" />
       </aside>

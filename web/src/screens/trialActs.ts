@@ -71,6 +71,23 @@ export function suggestedStart(old: Prescription, probe: { x: number; y: number 
   return { ...old, probes, trials: methods.map((method) => newTrial(method, old)) };
 }
 
+/** Under this the Reading is often wrong (docs/methods.md has how often): then it says so. */
+const SURE_FROM = 0.8;
+
+/** The two causes between which an unsure Reading leaves the choice; null where it is sure or knows no second. */
+export function unsureBetween(reading: AcceptedReading): [Method, Method] | null {
+  const { method, runnerUp, confidence } = reading.measured;
+  return reading.auto && method && runnerUp && confidence < SURE_FROM ? [method, runnerUp] : null;
+}
+
+/** Both of them as trials, where they are not there already, and a probe to see them at. */
+export function tryBoth(old: Prescription, methods: readonly Method[], probe: { x: number; y: number }): Prescription {
+  const probes = old.probes.length > 0 ? old.probes : [{ id: crypto.randomUUID(), name: '', ...probe }];
+  return methods
+    .filter((method) => !old.trials.some((trial) => trial.method === method))
+    .reduce(addTrial, { ...old, probes });
+}
+
 export function changeTrial(old: Prescription, id: string, part: Partial<Recovery>): Prescription {
   return { ...old, trials: old.trials.map((trial) => (trial.id === id ? { ...trial, ...part } : trial)) };
 }

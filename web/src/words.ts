@@ -325,9 +325,22 @@ export const CLEANING_SLIDERS = [
   },
 ] as const;
 
+export const CHANNEL_NAMES = ['Red', 'Green', 'Blue'] as const;
+
 /** The cleaning in a line. */
-export function cleaningWords({ luminance, colour, detailKept, band }: Cleaning, maskName: string | null): string {
-  const where = maskName === null ? 'over the whole frame' : `inside mask “${maskName}”`;
-  const tones = band ? ', in a tone band' : '';
-  return `luminance noise ${luminance.value.toFixed(0)} %, colour noise ${colour.value.toFixed(0)} %, detail kept ${detailKept.value.toFixed(0)} %${tones}, ${where}`;
+export function cleaningWords(
+  { luminance, colour, detailKept, channelPercents, band }: Cleaning,
+  maskName: string | null,
+): string {
+  const percent = (name: string, value: number) => `${name} ${value.toFixed(0)} %`;
+  return [
+    percent('luminance noise', luminance.value),
+    percent('colour noise', colour.value),
+    percent('detail kept', detailKept.value),
+    ...CHANNEL_NAMES.flatMap((name, c) =>
+      (channelPercents[c] ?? 100) < 100 ? percent(`${name.toLowerCase()} only`, channelPercents[c]) : [],
+    ),
+    ...(band ? ['in a tone band'] : []),
+    maskName === null ? 'over the whole frame' : `inside mask “${maskName}”`,
+  ].join(', ');
 }

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { exposureText } from '../src/parts/exposureText';
-import { bytesText, causeSentence, timeLeft, trialLetter } from '../src/words';
+import { automaticCleaning } from '@vitrocept/core';
+import { bytesText, causeSentence, cleaningWords, timeLeft, trialLetter } from '../src/words';
 
 describe('words on the page', () => {
   it('a cause with its size, as its family counts it', () => {
@@ -8,6 +9,17 @@ describe('words on the page', () => {
     expect(causeSentence('straight-movement', 11.9, 149.2)).toBe('Straight movement, 11.9 px at 149°');
     expect(causeSentence('ordinary-softness', 2, 0)).toBe('Ordinary softness, 2.0 px wide');
     expect(causeSentence(null, 0, 0)).toBe('Nothing to recover');
+  });
+
+  it('a cleaning with everything that limits it', () => {
+    const cleaning = { ...automaticCleaning(null), channelPercents: [40, 100, 100] };
+    const kept = cleaning.detailKept.value.toFixed(0);
+    expect(cleaningWords(cleaning, null)).toBe(
+      `luminance noise 100 %, colour noise 100 %, detail kept ${kept} %, red only 40 %, over the whole frame`,
+    );
+    expect(cleaningWords({ ...cleaning, channelPercents: [], band: [0, 10, 20, 30] }, 'Head')).toMatch(
+      /% *, in a tone band, inside mask “Head”$/,
+    );
   });
 
   it('time left in plain words', () => {

@@ -3,11 +3,9 @@ import { automaticCleaning, plansOf, type Cleaning, type Prescription } from '@v
 import type { FrameDetail } from '../../api/queries';
 import { SettingSlider } from '../../parts/SettingSlider';
 import { useFrameStore } from '../../stores/frameStore';
-import { CLEANING_SLIDERS } from '../../words';
+import { CHANNEL_NAMES, CLEANING_SLIDERS } from '../../words';
 import { changeCleaning, withCleaning } from '../cleaningActs';
 import { ToneBand } from './ToneBand';
-
-const CHANNEL_NAMES = ['Red', 'Green', 'Blue'];
 
 /** The settings of the cleaning. */
 export function NoiseTray({ frame, prescription }: { frame: FrameDetail; prescription: Prescription }) {

@@ -4,6 +4,7 @@ import { FACE_PARTS, type FacePartName } from '../audit/face';
 import type { Verdict } from '../audit/limits';
 import { SHAPE_LENGTH } from '../read/flatSpectrum';
 import { GRAIN_SCALES } from '../read/grain';
+import { MOST_PLACES } from '../read/localSizes';
 import { PILES, type Pile } from '../read/pile';
 import { METHODS, type Method } from '../recover/blurModel';
 import { MOST_PATH_SIDE } from '../shake/storedPath';
@@ -202,7 +203,7 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
           .noUnknown()
           .required(),
       )
-      .max(500)
+      .max(MOST_PLACES)
       .required(),
     measured: object({
       over: object({

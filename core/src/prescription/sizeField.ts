@@ -47,17 +47,30 @@ export function fieldOf(prescription: Prescription, settings: RecoverySettings):
   return { places, ladder };
 }
 
-/** Size at a place of the frame: the geometric mean of the measured ones, weighted by nearness. */
-export function sizeAt({ places }: SizeField, x: number, y: number): number {
+/** Places farther away than this have no say where nearer ones have. */
+const FARTHEST_SAY_PX = 8 * SPREAD_PX;
+
+/**
+ * Size at a place of the frame: the geometric mean of the measured ones, weighted by nearness.
+ *
+ * @param near - All places that may have a say there; the same answer, sooner.
+ */
+export function sizeAt({ places }: SizeField, x: number, y: number, near = places): number {
+  return meanSize(near, x, y, FARTHEST_SAY_PX) ?? meanSize(places, x, y, Infinity)!;
+}
+
+function meanSize(places: readonly SizePlace[], x: number, y: number, farthest: number): number | null {
   let sum = 0;
   let weights = 0;
   for (const place of places) {
-    const squared = ((x - place.x) ** 2 + (y - place.y) ** 2) / (SPREAD_PX * SPREAD_PX);
-    const weight = 1 / (0.05 + squared * squared);
+    const squared = (place.x - x) ** 2 + (place.y - y) ** 2;
+    if (squared > farthest * farthest) continue;
+    const apart = squared / (SPREAD_PX * SPREAD_PX);
+    const weight = 1 / (0.05 + apart * apart);
     sum += weight * Math.log(place.blurSizePx);
     weights += weight;
   }
-  return Math.exp(sum / weights);
+  return weights > 0 ? Math.exp(sum / weights) : null;
 }
 
 type Recover = (input: RecoveryInput, settings: RecoverySettings, effort: RecoveryEffort) => Recovered;
@@ -163,8 +176,13 @@ const STEP = 16;
 
 /** Place on the ladder (0 first rung, fractions between) of every sample; sizes are taken every 16 px of the frame. */
 function rungMap(field: SizeField, originX: number, originY: number, width: number, height: number): Float32Array {
+  const reach = FARTHEST_SAY_PX + STEP;
+  const near = field.places.filter(
+    ({ x, y }) =>
+      x > originX - reach && x < originX + width + reach && y > originY - reach && y < originY + height + reach,
+  );
   const rungAt = (x: number, y: number) => {
-    const rung = Math.log(sizeAt(field, x, y) / field.ladder[0]) / Math.log(RUNG_RATIO);
+    const rung = Math.log(sizeAt(field, x, y, near) / field.ladder[0]) / Math.log(RUNG_RATIO);
     return Math.min(field.ladder.length - 1, Math.max(0, rung));
   };
   const left = Math.floor(originX / STEP);

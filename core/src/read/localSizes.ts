@@ -12,7 +12,7 @@ export interface LocalSize {
 
 const SIDE = 64;
 const LEAST_STEP = 32;
-const MOST_PLACES = 1000;
+export const MOST_PLACES = 1000;
 const LEAST_COVER = 0.6;
 const MOST_CLIPPED = 0.05;
 const LEAST_SIZE_PX = 1;

@@ -20,7 +20,7 @@ interface NoiseCellProps {
   readonly height: number;
   readonly rank: number;
   readonly label: string;
-  /** The places where more than noise went are drawn over the pixels. */
+  /** What was removed is shown: the places where more than noise went are drawn over it. */
   readonly drawsPlaces?: boolean;
   readonly foot: NoiseFoot;
 }
@@ -32,6 +32,7 @@ export function NoiseCell(props: NoiseCellProps) {
   const offset = pans[probe.id] ?? { x: 0, y: 0 };
   const checks = useCleaningChecks(frame, column, probe, 200 + rank);
   const region = regionOfProbe(probe);
+  const isNothingRemoved = drawsPlaces && !column.cleaning;
   return (
     <WallCell
       frame={frame}
@@ -47,9 +48,11 @@ export function NoiseCell(props: NoiseCellProps) {
       figures={null}
       foot={footOf(props, checks, magnification)}
       overlay={
-        drawsPlaces && checks
-          ? (place, scale) => <CheckPlaces checks={checks} view={region} scale={scale} place={place} />
-          : undefined
+        isNothingRemoved
+          ? () => <rect className="nothing-removed" width="100%" height="100%" />
+          : drawsPlaces && checks
+            ? (place, scale) => <CheckPlaces checks={checks} view={region} scale={scale} place={place} />
+            : undefined
       }
       onPan={(x, y) => pan(probe.id, x, y)}
     />

@@ -19,7 +19,7 @@ export interface NoiseColumn {
   readonly head: ReactNode;
   readonly column: Column;
   readonly foot: NoiseFoot;
-  /** The places where more than noise went are drawn over the pixels. */
+  /** What was removed is shown: the places where more than noise went are drawn over it. */
   readonly drawsPlaces?: boolean;
   readonly isSelected?: boolean;
 }

@@ -120,19 +120,28 @@ async function contests(kernels: Kernels): Promise<Contest[]> {
   const solve = (planes: readonly Plane[], iterations: number) => () =>
     void kernels.deconvolve(evidence(planes), psf, { lambda: 1e-3, iterations, dataPenalty: 0.2 });
   const lines = colour.map(() => ({ a: 0.01, b: 0.0075 }));
+  const enough = `${FINAL_EFFORT.iterations} iterations`;
   const shaken = await caseOf(/shake path 15 coffee/);
   const focus = await caseOf(/disc 3 cat/);
   return [
     ...[512, 1024, 2048].map((side) => fftPair(kernels, noisy(side))),
     { name: 'deconvolution, gradient prior, 10 iterations, 1024²', reference: RL, run: solve([colour[0]], 10) },
-    { name: 'deconvolution, gradient prior, 24 iterations, 1024²', reference: RL, run: solve([colour[0]], 24) },
-    { name: 'the same in colour, one prior', reference: `${RL} colour`, run: solve(colour, 24) },
+    {
+      name: `deconvolution, gradient prior, ${enough}, 1024²`,
+      reference: RL,
+      run: solve([colour[0]], FINAL_EFFORT.iterations),
+    },
+    { name: 'the same in colour, one prior', reference: `${RL} colour`, run: solve(colour, FINAL_EFFORT.iterations) },
     {
       name: 'luminance and colour cleaning, 1024² RGB',
       reference: 'nl_means 1024 colour',
       run: () => void cleanChannels(colour, { noise: lines, ...AS_MEASURED }, 0, 0, kernels),
     },
-    { name: 'one Wall cell, 320² with border, 24 iterations', reference: null, run: solve([noisy(320)], 24) },
+    {
+      name: `one Wall cell, 320² with border, ${enough}`,
+      reference: null,
+      run: solve([noisy(320)], FINAL_EFFORT.iterations),
+    },
     tileContest('recovery of a tile, 512² RGB', null, focus, kernels, false),
     tileContest('audit of that tile', null, focus, kernels, true),
     cellsContest('eight Wall cells of one trial, 256² each: drafts', focus, kernels, 'draft'),

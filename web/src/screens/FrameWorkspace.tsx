@@ -70,7 +70,7 @@ export function FrameWorkspace() {
       <aside className="left">
         <Overview frame={frame} prescription={prescription} placesProbes={/\/(noise|trials)$/.test(pathname)} />
         <ReadingCard frame={frame} prescription={prescription}>
-          {prescription.reading && <UnsureNotice reading={prescription.reading} frame={frame} />}
+          <UnsureNotice frame={frame} prescription={prescription} />
         </ReadingCard>
         {pathname.endsWith('/measure') && <MeasureCharts frame={frame} prescription={prescription} />}
         <div ref={setLeftFoot} className="left-foot" />

@@ -1,17 +1,18 @@
 import Button from 'react-bootstrap/Button';
 import { useNavigate } from 'react-router';
-import { centreBox, type AcceptedReading } from '@vitrocept/core';
+import { centreBox, type Prescription } from '@vitrocept/core';
 import type { FrameDetail } from '../api/queries';
 import { useFrameStore } from '../stores/frameStore';
 import { METHOD_NAMES } from '../words';
 import { tryBoth, unsureBetween } from './trialActs';
 
-/** Says so where the cause is in doubt, and offers both causes as trials. */
-export function UnsureNotice({ reading, frame }: { reading: AcceptedReading; frame: FrameDetail }) {
+/** Says so where the cause is in doubt, and offers both causes as trials until they are. */
+export function UnsureNotice({ frame, prescription }: { frame: FrameDetail; prescription: Prescription }) {
   const change = useFrameStore((state) => state.change);
   const navigate = useNavigate();
-  const methods = unsureBetween(reading);
-  if (!methods) return null;
+  const { reading, trials } = prescription;
+  const methods = reading && unsureBetween(reading);
+  if (!methods || methods.every((method) => trials.some((trial) => trial.method === method))) return null;
   const centre = centreBox(frame);
   const place = { x: Math.round(centre.x + centre.width / 2), y: Math.round(centre.y + centre.height / 2) };
   return (

@@ -52,6 +52,18 @@ describe('size by place', () => {
     expect(middle).toBeCloseTo(Math.sqrt(27), 1);
   });
 
+  it('is told by near places only, where there are any, whichever list is asked', () => {
+    const found = field(prescribed())!;
+    const [near, far] = found.places;
+    // 160 px is the farthest say: at 30 px the second place has none.
+    expect(sizeAt(found, 30, 40)).toBeCloseTo(3, 10);
+    expect(sizeAt(found, 30, 40, [near])).toBe(sizeAt(found, 30, 40));
+    // Where no place is near, all of them speak.
+    expect(sizeAt(found, 5000, 40, [])).toBe(sizeAt(found, 5000, 40));
+    expect(sizeAt(found, 5000, 40)).toBeGreaterThan(near.blurSizePx);
+    expect(sizeAt(found, 5000, 40)).toBeLessThan(far.blurSizePx);
+  });
+
   it('climbs a ladder from the smallest to the largest size, no rung more than half again the last', () => {
     const { ladder } = field(prescribed())!;
     expect(ladder[0]).toBe(3);

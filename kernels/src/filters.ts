@@ -44,7 +44,7 @@ const SLACK_BYTES = 16;
 
 function localNoise(kernel: KernelExports, memory: KernelMemory, plane: Plane): Plane {
   const { width, height, data } = plane;
-  if (width < 4 || height < 3) return { width, height, data: new Float32Array(data.length) };
+  if (height < 3) return { width, height, data: new Float32Array(data.length) };
   memory.reset();
   const sums = memory.take(width * 8);
   const from = memory.place(data);

@@ -169,7 +169,7 @@ function deconvolve(
     ...placeChannel(memory, evidence, c, dataPenalty, noneOpen),
   ]);
   const table = memory.take(channels.length * CHANNEL_WORDS * 4);
-  const rows = memory.take((1 + 29 * channels.length) * width * 4);
+  const rows = memory.take((1 + OWN_ROWS * channels.length) * width * 4);
   memory.words(table, channels.length * CHANNEL_WORDS).set(channels.flat());
 
   const of = [channels.length, width, height] as const;
@@ -300,6 +300,8 @@ function runsOf(lefts: readonly number[]): { left: number; count: number }[] {
 }
 
 const CHANNEL_WORDS = 8;
+/** Rows that sweepRows keeps for each channel. */
+const OWN_ROWS = 29;
 
 /** Addresses in the order of the table of sweepRows, all but the first. */
 function placeChannel(

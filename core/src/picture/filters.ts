@@ -13,7 +13,7 @@ export interface Filters {
 
 let installed: Filters | null = null;
 
-export function installFilters(filters: Filters | null): void {
+export function installFilters(filters: Filters): void {
   installed = filters;
 }
 

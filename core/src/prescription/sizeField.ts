@@ -25,8 +25,6 @@ export interface SizeField {
 
 const LEAST_SIZE_PX = 1;
 const RUNG_RATIO = 1.45;
-/** A size taken too large invents, one taken too small only leaves softness. */
-const MOST_SHARE = 1;
 /** How fast a place's say falls with distance, px. */
 const SPREAD_PX = 20;
 
@@ -36,7 +34,7 @@ export function fieldOf(prescription: Prescription, settings: RecoverySettings):
   const automatic = recovery?.blurSizePx.auto === true && reading?.auto === true;
   if (!automatic || reading.method !== settings.method || reading.sizes.length < 2) return null;
   // Farther out of focus than the middle of the subject there is little to be had and much to be invented.
-  const most = Math.max(LEAST_SIZE_PX, MOST_SHARE * settings.blurSizePx);
+  const most = Math.max(LEAST_SIZE_PX, settings.blurSizePx);
   const places = reading.sizes.map((place) => ({
     ...place,
     blurSizePx: Math.min(most, Math.max(LEAST_SIZE_PX, place.blurSizePx)),

@@ -82,8 +82,11 @@ describe('demo frames, everything Automatic', () => {
     expect(Math.abs(cause!.blurSizePx - 12)).toBeLessThan(3);
   }, 60_000);
 
-  it('0413, focus behind the subject: at least 1.5 dB round the eye, nothing lost over the mask', async () => {
-    const { method, eye, subject } = await recovered('0413');
+  it.each([
+    ['0412', 'in front of'],
+    ['0413', 'behind'],
+  ])('%s, focus %s the subject: at least 1.5 dB round the eye, nothing lost over the mask', async (number) => {
+    const { method, eye, subject } = await recovered(number);
     expect(method).toBe('missed-focus');
     expect(eye).toBeGreaterThan(1.5);
     expect(subject).toBeGreaterThan(0);

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { createPlane, srgbDecode, subjectArea, type Dab, type Plane } from '@vitrocept/core';
+import { nodeKernels } from '@vitrocept/files';
 import sharp from 'sharp';
 import { fetchCutOuts, maskCases, type MaskCase } from './maskCases';
 import { ROOT } from './root';
@@ -13,6 +14,7 @@ const NEAR_SHARE = 0.0035;
 /** Intersection over union of the found subject, without help and after up to three scripted dabs. */
 export async function maskRates(only: RegExp | null): Promise<void> {
   fetchCutOuts();
+  await nodeKernels();
   console.log('picture'.padEnd(26), 'none    1      2      3     outline F   s');
   await judge(await maskCases(), only, 'mean of composites');
   await judge(await demoCases(), only, 'mean of demo frames');

@@ -42,6 +42,7 @@ export * from './mask/followEdges';
 export * from './mask/makeArea';
 export * from './mask/subjectArea';
 export * from './mask/findSubject';
+export * from './mask/mendSubject';
 export * from './mask/gridCut';
 export * from './mask/geodesic';
 export * from './mask/guidedFilter';

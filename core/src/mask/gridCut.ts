@@ -14,49 +14,77 @@ const NONE = -1;
 const TERMINAL = -2;
 const ORPHAN = -3;
 
+/** Samples of a picture, each joined to those of its eight neighbours that are among them. */
+export interface Grid {
+  /** Their places in the picture, in its order. */
+  readonly samples: Int32Array;
+  /** 8 a sample: which one lies that way; the number of samples where there is none. */
+  readonly neighbours: Int32Array;
+  /** 8 a sample: what it costs to cut it from that neighbour, at least 0. */
+  readonly weights: Float32Array;
+}
+
 /**
- * Minimum cut of a grid whose samples hang on source and sink and on their eight neighbours.
- *
- * @param pull - Per sample: how much dearer it is to cut it from the source than from the sink; below 0 the other way.
- * @param weightOf - Cost of cutting a sample from its neighbour in direction d (the same both ways), at least 0.
- * @returns 1 on the source's side.
- * Source: Boykov & Kolmogorov, "An experimental comparison of min-cut/max-flow algorithms for energy minimization in
- * vision", IEEE TPAMI 26 (2004).
+ * @param isIn - Not 0 where a sample takes part; null for all.
+ * @param weightOf - Cost of cutting two neighbours apart, given their places in the picture.
  */
-export function gridCut(
+export function gridOver(
   width: number,
   height: number,
-  pull: Float32Array,
-  weightOf: (index: number, neighbour: number, isDiagonal: boolean) => number,
-): Uint8Array {
-  const count = width * height;
-  const offsets = STEPS.map(([dx, dy]) => dy * width + dx);
-  /** What still fits through each arc; 8 a sample. */
-  const room = new Float32Array(8 * count);
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x;
+  isIn: Uint8Array | null,
+  weightOf: (place: number, neighbour: number, isDiagonal: boolean) => number,
+): Grid {
+  const numbers = new Int32Array(width * height).fill(NONE);
+  let count = 0;
+  for (let i = 0; i < numbers.length; i++) if (isIn === null || isIn[i] !== 0) numbers[i] = count++;
+  const samples = new Int32Array(count);
+  const neighbours = new Int32Array(8 * count).fill(count);
+  const weights = new Float32Array(8 * count);
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      const own = numbers[i];
+      if (own === NONE) continue;
+      samples[own] = i;
       for (let d = 0; d < 8; d += 2) {
-        const [u, v] = [x + STEPS[d][0], y + STEPS[d][1]];
-        if (u < 0 || v < 0 || u >= width || v >= height) continue;
+        const u = x + STEPS[d][0];
+        const v = y + STEPS[d][1];
+        if (u >= width || v < 0 || v >= height) continue;
         const j = v * width + u;
-        const weight = weightOf(i, j, d >= 4);
-        room[8 * i + d] = weight;
-        room[8 * j + d + 1] = weight;
+        const other = numbers[j];
+        if (other === NONE) continue;
+        neighbours[8 * own + d] = other;
+        neighbours[8 * other + d + 1] = own;
+        weights[8 * own + d] = weights[8 * other + d + 1] = weightOf(i, j, d >= 4);
       }
     }
   }
-  const left = Float32Array.from(pull);
+  return { samples, neighbours, weights };
+}
+
+/**
+ * Minimum cut of a grid whose samples hang on source and sink and on their neighbours.
+ *
+ * @param pull - Per sample: how much dearer it is to cut it from the source than from the sink; below 0 the other way.
+ * @returns Per sample 1 on the source's side.
+ * Source: Boykov & Kolmogorov, "An experimental comparison of min-cut/max-flow algorithms for energy minimization in
+ * vision", IEEE TPAMI 26 (2004).
+ */
+export function gridCut({ samples, neighbours, weights }: Grid, pull: Float32Array): Uint8Array {
+  const count = samples.length;
+  /** What still fits through each arc; one sample without any room stands for those that are not there. */
+  const room = new Float32Array(8 * (count + 1));
+  room.set(weights);
+  const left = pull.slice();
   /** The arc that leads towards the root of a sample's tree. */
-  const parent = new Int32Array(count).fill(NONE);
-  const isSink = new Uint8Array(count);
-  const stamp = new Int32Array(count);
-  const far = new Int32Array(count);
+  const parent = new Int32Array(count + 1).fill(NONE);
+  const isSink = new Uint8Array(count + 1);
+  const stamp = new Int32Array(count + 1);
+  const far = new Int32Array(count + 1);
   const active: number[] = [];
   const isActive = new Uint8Array(count);
   const orphans: number[] = [];
   let time = 0;
-  const headOf = (arc: number) => (arc >> 3) + offsets[arc & 7];
+  const headOf = (arc: number) => neighbours[arc];
   const sisterOf = (arc: number) => 8 * headOf(arc) + ((arc & 7) ^ 1);
   const activate = (i: number) => {
     if (isActive[i]) return;
@@ -73,14 +101,11 @@ export function gridCut(
 
   /** Grows the tree of `i`; returns the arc from the source's tree to the sink's where they meet. */
   const grow = (i: number): number => {
+    const sink = isSink[i] === 1;
     for (let d = 0; d < 8; d++) {
       const arc = 8 * i + d;
-      // Arcs out of the frame have no room either way.
-      const sink = isSink[i] === 1;
-      if (!sink && room[arc] <= 0) continue;
-      if (sink && !hasNeighbour(i, d)) continue;
-      const j = i + offsets[d];
-      if (sink && room[8 * j + (d ^ 1)] <= 0) continue;
+      const j = neighbours[8 * i + d];
+      if (room[sink ? 8 * j + (d ^ 1) : arc] <= 0) continue;
       if (parent[j] === NONE) {
         isSink[j] = isSink[i];
         parent[j] = 8 * j + (d ^ 1);
@@ -97,12 +122,6 @@ export function gridCut(
     }
     return NONE;
   };
-  const hasNeighbour = (i: number, d: number): boolean => {
-    const x = (i % width) + STEPS[d][0];
-    const y = Math.floor(i / width) + STEPS[d][1];
-    return x >= 0 && y >= 0 && x < width && y < height;
-  };
-
   const augment = (middle: number) => {
     let least = room[middle];
     let i = middle >> 3;
@@ -156,8 +175,7 @@ export function gridCut(
     let best = NONE;
     let nearest = Infinity;
     for (let d = 0; d < 8; d++) {
-      if (!hasNeighbour(i, d)) continue;
-      const j = i + offsets[d];
+      const j = neighbours[8 * i + d];
       const through = isSink[i] ? room[8 * i + d] : room[8 * j + (d ^ 1)];
       if (through <= 0 || isSink[j] !== isSink[i] || parent[j] === NONE || parent[j] === ORPHAN) continue;
       let distance = rootDistance(j);
@@ -178,8 +196,7 @@ export function gridCut(
       return;
     }
     for (let d = 0; d < 8; d++) {
-      if (!hasNeighbour(i, d)) continue;
-      const j = i + offsets[d];
+      const j = neighbours[8 * i + d];
       if (isSink[j] !== isSink[i] || parent[j] === NONE) continue;
       const through = isSink[i] ? room[8 * i + d] : room[8 * j + (d ^ 1)];
       if (through > 0) activate(j);
@@ -210,5 +227,7 @@ export function gridCut(
       at = 0;
     }
   }
-  return Uint8Array.from(parent, (arc, i) => (arc !== NONE && isSink[i] === 0 ? 1 : 0));
+  const labels = new Uint8Array(count);
+  for (let i = 0; i < count; i++) labels[i] = parent[i] !== NONE && isSink[i] === 0 ? 1 : 0;
+  return labels;
 }

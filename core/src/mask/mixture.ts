@@ -6,8 +6,8 @@ export interface Mixture {
 
 interface Part {
   readonly mean: Float64Array;
-  /** Lower Cholesky factor of the covariance, row by row. */
-  readonly factor: Float64Array;
+  /** Inverse of the covariance's lower Cholesky factor, row by row. */
+  readonly whitening: Float64Array;
   /** ln of its share, less half of ln of the covariance's determinant. */
   readonly height: number;
 }
@@ -36,24 +36,23 @@ export function fitMixture(samples: Float32Array, dimensions: number, count: num
 
 /** −ln of the likelihood of the sample at `at`, by its best part alone; large where the mixture is empty. */
 export function costIn({ dimensions: n, parts }: Mixture, samples: Float32Array, at: number): number {
-  let best = Infinity;
-  const solved = SCRATCH;
-  for (const { mean, factor, height } of parts) {
+  let best = parts.length > 0 ? Infinity : 50;
+  for (let k = 0; k < parts.length; k++) {
+    const { mean, whitening, height } = parts[k];
+    for (let c = 0; c < n; c++) APART[c] = samples[at + c] - mean[c];
+    const most = 2 * (best + height);
     let distance = 0;
-    for (let r = 0; r < n; r++) {
-      let value = samples[at + r] - mean[r];
-      for (let c = 0; c < r; c++) value -= factor[r * n + c] * solved[c];
-      value /= factor[r * n + r];
-      solved[r] = value;
+    for (let r = 0; r < n && distance < most; r++) {
+      let value = 0;
+      for (let c = 0; c <= r; c++) value += whitening[r * n + c] * APART[c];
       distance += value * value;
     }
-    const cost = distance / 2 - height;
-    if (cost < best) best = cost;
+    if (distance < most) best = distance / 2 - height;
   }
-  return parts.length > 0 ? best : 50;
+  return best;
 }
 
-const SCRATCH = new Float64Array(8);
+const APART = new Float64Array(8);
 
 /** Each next mean is the sample farthest from those before, among a spread few hundred. */
 function spreadMeans(samples: Float32Array, n: number, count: number): Float64Array[] {
@@ -83,8 +82,13 @@ function assign(samples: Float32Array, n: number, means: readonly Float64Array[]
   for (let i = 0; i < owner.length; i++) {
     let least = Infinity;
     for (let k = 0; k < means.length; k++) {
-      const distance = squaredDistance(samples, i * n, means[k]);
-      if (distance < least) [least, owner[i]] = [distance, k];
+      const mean = means[k];
+      let distance = 0;
+      for (let f = 0, at = i * n; f < n; f++, at++) distance += (samples[at] - mean[f]) * (samples[at] - mean[f]);
+      if (distance < least) {
+        least = distance;
+        owner[i] = k;
+      }
     }
   }
 }
@@ -123,5 +127,18 @@ function partOf(samples: Float32Array, n: number, mean: Float64Array, owner: Uin
     }
     logDeterminant += 2 * Math.log(factor[r * n + r]);
   }
-  return { mean, factor, height: Math.log(count / owner.length) - logDeterminant / 2 };
+  return { mean, whitening: inverted(factor, n), height: Math.log(count / owner.length) - logDeterminant / 2 };
+}
+
+/** Of a lower triangle, row by row. */
+function inverted(factor: Float64Array, n: number): Float64Array {
+  const out = new Float64Array(n * n);
+  for (let c = 0; c < n; c++) {
+    for (let r = c; r < n; r++) {
+      let value = r === c ? 1 : 0;
+      for (let m = c; m < r; m++) value -= factor[r * n + m] * out[m * n + c];
+      out[r * n + c] = value / factor[r * n + r];
+    }
+  }
+  return out;
 }

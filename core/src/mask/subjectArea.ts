@@ -1,49 +1,155 @@
 import type { Channels } from '../picture/picture';
-import { bilinear } from '../picture/bilinear';
+import { cropPlane } from '../picture/crop';
 import { createPlane, type Plane } from '../picture/plane';
+import { grow, intersect, wholeOf, type Region, type Size } from '../picture/region';
 import { scaledDown } from '../picture/scaledDown';
-import { srgbEncode } from '../picture/toneCurve';
-import { findSubject } from './findSubject';
+import { DAB_CORE_AT_OUTLINE, sureFrom } from './dabs';
+import { findSubject, type FoundSubject } from './findSubject';
+import { fineBorder } from './fineBorder';
 import { guidedFilter } from './guidedFilter';
 import type { Dab } from './maskOperation';
+import { mendSubject } from './mendSubject';
 
 /** Long side of the picture in which the subject is cut out, px. */
 const CUT_SIDE = 400;
+/** Long side of the picture in which its outline is drawn anew, px. */
+const OUTLINE_SIDE = 1200;
 /** Half side of the squares that follow the picture's own borders, as a share of the long side. */
-const REACH_SHARE = 0.005;
+const REACH_SHARE = 0.0025;
 const STIFFNESS = 1e-3;
 /** The filter leaves borders softer than they are. */
 const STEEPER = 2;
+/** Borders are laid block by block, only where there are any. */
+const BLOCK = 192;
 
 /**
- * The subject's coverage at the size of `picture`: cut out small, then its border laid along the picture's own.
+ * The subject's coverage at the size of `picture`: cut out small, its outline drawn anew larger, then laid along the
+ * picture's own borders.
  *
  * @param picture - Linear sRGB, as large as the coverage is wanted.
  * @param dabs - In px of `picture`.
  */
 export function subjectArea(picture: Channels, dabs: readonly Dab[]): Plane {
   const { width, height } = picture[0];
-  const scale = Math.min(1, CUT_SIDE / Math.max(width, height));
-  const small = picture.map((plane) => scaledDown(plane, scale));
-  const labels = findSubject(
-    small,
-    dabs.map(({ x, y, radius, isSubject }) => ({ x: x * scale, y: y * scale, radius: radius * scale, isSubject })),
-  );
-  const coarse = { ...small[0], data: Float32Array.from(labels) };
-  const wanted = createPlane(width, height);
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      wanted.data[i] = bilinear(coarse, (x + 0.5) * scale - 0.5, (y + 0.5) * scale - 0.5);
+  const { small, fine, scale, fineScale } = preparedFor(picture);
+  const found = dabs.length > 0 ? mendSubject(small, dabsAt(dabs, scale)) : small.labels;
+  const rough = enlarged(planeOf(found, small), wholeOf(fine[0]), scale / fineScale);
+  const start = new Uint8Array(rough.data.length);
+  for (let i = 0; i < start.length; i++) start[i] = rough.data[i] > 0.5 ? 1 : 0;
+  const sure =
+    dabs.length > 0 ? sureFrom(dabsAt(dabs, fineScale), rough.width, rough.height, DAB_CORE_AT_OUTLINE) : null;
+  const coarse = planeOf(fineBorder(start, fine, fineScale / scale, sure), rough);
+  const reach = Math.max(2, Math.round(REACH_SHARE * Math.max(width, height)));
+  const out = createPlane(width, height);
+  for (let y = 0; y < height; y += BLOCK) {
+    for (let x = 0; x < width; x += BLOCK) {
+      const block = intersect({ x, y, width: BLOCK, height: BLOCK }, wholeOf(out));
+      // What a sample takes on lies within the squares of the squares around it.
+      const seen = intersect(grow(block, 2 * reach), wholeOf(out));
+      const label = onlyLabelIn(coarse, seen, fineScale);
+      if (label !== null) {
+        for (let row = block.y; row < block.y + block.height; row++) {
+          out.data.fill(label, row * width + block.x, row * width + block.x + block.width);
+        }
+        continue;
+      }
+      const laid = laidAlong(enlarged(coarse, seen, fineScale), picture, seen, reach);
+      for (let row = 0; row < block.height; row++) {
+        const from = (row + block.y - seen.y) * seen.width + block.x - seen.x;
+        out.data.set(laid.data.subarray(from, from + block.width), (block.y + row) * width + block.x);
+      }
     }
   }
-  const guide = picture.map(({ data }) => ({
-    width,
-    height,
-    data: data.map((value) => srgbEncode(Math.max(0, value))),
-  }));
-  const colours = guide.length === 3 ? guide : [guide[0], guide[0], guide[0]];
-  const reach = Math.max(2, Math.round(REACH_SHARE * Math.max(width, height)));
-  const fine = guidedFilter(wanted, colours, reach, STIFFNESS);
+  return out;
+}
+
+interface Prepared {
+  readonly small: FoundSubject;
+  readonly fine: Channels;
+  readonly scale: number;
+  readonly fineScale: number;
+}
+
+const lately = new WeakMap<Channels, Prepared>();
+
+/** What does not hang on dabs; kept as long as the picture is. */
+function preparedFor(picture: Channels): Prepared {
+  const known = lately.get(picture);
+  if (known) return known;
+  const long = Math.max(picture[0].width, picture[0].height);
+  const scale = Math.min(1, CUT_SIDE / long);
+  const fineScale = Math.min(1, OUTLINE_SIDE / long);
+  const fine = picture.map((plane) => scaledDown(plane, fineScale));
+  const small = findSubject(fine.map((plane) => scaledDown(plane, scale / fineScale)));
+  const prepared = { small, fine, scale, fineScale };
+  lately.set(picture, prepared);
+  return prepared;
+}
+
+const dabsAt = (dabs: readonly Dab[], scale: number) =>
+  dabs.map((dab) => ({ ...dab, x: dab.x * scale, y: dab.y * scale, radius: dab.radius * scale }));
+
+function planeOf(labels: Uint8Array, { width, height }: Size): Plane {
+  return { width, height, data: new Float32Array(labels) };
+}
+
+/** The label that all samples have which `region`, in px of a picture larger by 1/scale, is drawn from; null for several. */
+function onlyLabelIn({ width, height, data }: Plane, region: Region, scale: number): number | null {
+  const left = Math.max(0, Math.floor(region.x * scale) - 1);
+  const right = Math.min(width, Math.ceil((region.x + region.width) * scale) + 1);
+  const top = Math.max(0, Math.floor(region.y * scale) - 1);
+  const bottom = Math.min(height, Math.ceil((region.y + region.height) * scale) + 1);
+  const label = data[top * width + left];
+  for (let y = top; y < bottom; y++) {
+    for (let i = y * width + left; i < y * width + right; i++) if (data[i] !== label) return null;
+  }
+  return label;
+}
+
+/** Between its samples; `region` is in px of a picture larger by 1/scale. */
+function enlarged(coarse: Plane, { x, y, width, height }: Region, scale: number): Plane {
+  const out = createPlane(width, height);
+  const { data } = coarse;
+  const across = samplesBeside(x, width, scale, coarse.width);
+  const down = samplesBeside(y, height, scale, coarse.height);
+  for (let row = 0, i = 0; row < height; row++) {
+    const upper = down.first[row] * coarse.width;
+    const lower = down.second[row] * coarse.width;
+    const v = down.share[row];
+    for (let column = 0; column < width; column++, i++) {
+      const left = across.first[column];
+      const right = across.second[column];
+      const u = across.share[column];
+      const above = data[upper + left] * (1 - u) + data[upper + right] * u;
+      const below = data[lower + left] * (1 - u) + data[lower + right] * u;
+      out.data[i] = above * (1 - v) + below * v;
+    }
+  }
+  return out;
+}
+
+/** The two samples beside every place of a line, and how far each is from the first to the second. */
+function samplesBeside(start: number, count: number, scale: number, length: number) {
+  const first = new Int32Array(count);
+  const second = new Int32Array(count);
+  const share = new Float32Array(count);
+  for (let i = 0; i < count; i++) {
+    const at = Math.max(0, (start + i + 0.5) * scale - 0.5);
+    first[i] = Math.min(length - 1, Math.floor(at));
+    second[i] = Math.min(length - 1, first[i] + 1);
+    share[i] = at - Math.floor(at);
+  }
+  return { first, second, share };
+}
+
+function laidAlong(wanted: Plane, picture: Channels, seen: Region, reach: number): Plane {
+  // Near enough to how light and dark are seen, and quickly had.
+  const guide = picture.map((plane) => {
+    const cut = cropPlane(plane, seen);
+    for (let i = 0; i < cut.data.length; i++) cut.data[i] = Math.sqrt(Math.max(0, cut.data[i]));
+    return cut;
+  });
+  const fine = guidedFilter(wanted, guide.length === 3 ? guide : [guide[0], guide[0], guide[0]], reach, STIFFNESS);
   for (let i = 0; i < fine.data.length; i++) {
     fine.data[i] = Math.min(1, Math.max(0, STEEPER * (fine.data[i] - 0.5) + 0.5));
   }

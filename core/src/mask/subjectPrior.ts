@@ -5,6 +5,9 @@ import { FEATURES } from './subjectFeatures';
 const ENCLOSED_WEIGHT = 1;
 const ENCLOSED_FULL = 1.5;
 
+/** Of the level that parts sharp from soft: parts of a subject lie nearly in focus only. */
+const LEVEL_SHARE = 0.4;
+
 /** What focus, borders and the middle say before any colour is known: above 0 rather subject. */
 export function priorOf(features: Float32Array, width: number, height: number): Float32Array {
   const prior = new Float32Array(width * height);
@@ -56,7 +59,7 @@ function weightedMiddle(focus: Float32Array, width: number, height: number) {
   return {
     x: sum > 0 ? sx / sum : width / 2,
     y: sum > 0 ? sy / sum : height / 2,
-    level: otsu(focus),
+    level: LEVEL_SHARE * otsu(focus),
   };
 }
 

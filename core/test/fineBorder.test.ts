@@ -137,6 +137,14 @@ describe('dabs', () => {
     expect(mendSubject(subject, [{ x: 100, y: 71, radius: 3, isSubject: true }])[hole]).toBe(1);
   });
 
+  it('beside a subject that parts the frame in two: the other side does not go with it', () => {
+    const bar = Uint8Array.from({ length: WIDTH * HEIGHT }, (_, i) => (Math.abs((i % WIDTH) - 100) < 30 ? 1 : 0));
+    const subject = { ...findSubject(coloured(bar)), labels: bar };
+    const mended = mendSubject(subject, [{ x: 20, y: 120, radius: 3, isSubject: true }]);
+    expect(mended[at(180, 20)]).toBe(0);
+    expect(mendSubject(subject, [{ x: 120, y: 120, radius: 3, isSubject: true }])).toEqual(bar);
+  });
+
   it('that says what was found anyway changes nothing far from it', () => {
     const { subject } = found();
     const mended = mendSubject(subject, [{ x: 100, y: 128, radius: 3, isSubject: false }]);

@@ -2,7 +2,7 @@ import type { Channels } from '../picture/picture';
 import { boxMean } from '../picture/boxMean';
 import { gridCut, gridOver, type Grid } from './gridCut';
 import { costIn, fitMixture, type Mixture } from './mixture';
-import { piecesOf, tidied } from './pieces';
+import { isHole, piecesOf, tidied } from './pieces';
 import { FEATURES, featuresOf, LOCAL_FEATURES, localFeatures, samplesWhere } from './subjectFeatures';
 import { priorOf } from './subjectPrior';
 
@@ -125,9 +125,7 @@ function atEdges(labels: Uint8Array, features: Float32Array, width: number, heig
 
 /** Holes are filled unless what is seen through them looks like what lies outside. */
 function filled(labels: Uint8Array, features: Float32Array, width: number, height: number): Uint8Array {
-  const holes = piecesOf(labels, 0, width, height).filter(
-    (piece) => !piece.some((i) => i < width || i >= width * (height - 1) || i % width === 0 || i % width === width - 1),
-  );
+  const holes = piecesOf(labels, 0, width, height).filter((piece) => isHole(piece, width, height));
   if (holes.length === 0) return labels;
   const local = localFeatures(features, width);
   const inside = fitMixture(
@@ -135,10 +133,10 @@ function filled(labels: Uint8Array, features: Float32Array, width: number, heigh
     LOCAL_FEATURES,
     LOCAL_PARTS,
   );
-  const isHole = new Uint8Array(labels.length);
-  for (const hole of holes) for (const i of hole) isHole[i] = 1;
+  const inHole = new Uint8Array(labels.length);
+  for (const hole of holes) for (const i of hole) inHole[i] = 1;
   const outside = fitMixture(
-    samplesWhere(local, (i) => labels[i] === 0 && isHole[i] === 0),
+    samplesWhere(local, (i) => labels[i] === 0 && inHole[i] === 0),
     LOCAL_FEATURES,
     LOCAL_PARTS,
   );

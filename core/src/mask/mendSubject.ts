@@ -4,12 +4,12 @@ import { geodesicDistance } from './geodesic';
 import { gridCut } from './gridCut';
 import type { Dab } from './maskOperation';
 import { costIn, fitMixture } from './mixture';
-import { piecesOf } from './pieces';
+import { isHole, piecesOf } from './pieces';
 import { FEATURES, LOCAL_FEATURES, localFeatures, samplesWhere, smoothed } from './subjectFeatures';
 
 /** What a dab says at its own place, in nats, and over how much crossed ground it holds. */
 const DAB_PULL = 30;
-const DAB_HOLD = 0.6;
+const DAB_HOLD = 0.75;
 const DAB_STEP = 0.01;
 const DAB_FREE = 0.8;
 /** What was found before stays unless more than this speaks against it. */
@@ -80,9 +80,12 @@ function wholePieces(found: Uint8Array, dabs: readonly Dab[], width: number, hei
     const label = isSubject ? 0 : 1;
     if (out[at] !== label) continue;
     const pieces = piecesOf(out, label, width, height);
-    const largest = Math.max(...pieces.map(({ length }) => length));
     const hit = pieces.find((piece) => piece.includes(at));
-    if (hit && hit.length < largest) for (const i of hit) out[i] = 1 - label;
+    if (!hit) continue;
+    const isApart = isSubject
+      ? isHole(hit, width, height)
+      : hit.length < Math.max(...pieces.map(({ length }) => length));
+    if (isApart) for (const i of hit) out[i] = 1 - label;
   }
   return out;
 }

@@ -38,3 +38,8 @@ export function piecesOf(labels: Uint8Array, label: 0 | 1, width: number, height
   }
   return pieces;
 }
+
+/** Whether a piece touches no side of the frame. */
+export function isHole(piece: readonly number[], width: number, height: number): boolean {
+  return !piece.some((i) => i < width || i >= width * (height - 1) || i % width === 0 || i % width === width - 1);
+}

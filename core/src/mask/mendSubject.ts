@@ -15,6 +15,8 @@ const DAB_FREE = 0.8;
 /** What was found before stays unless more than this speaks against it. */
 const KEPT_PULL = 3;
 const COLOUR_SHARE = 2;
+/** How far, in its radii, a dab has to be from an outline to be deep in something. */
+const DEEP_FROM = 1.5;
 
 /**
  * Solves again with the person's dabs. A dab speaks for all that can be reached from it without crossing an edge, more than
@@ -28,18 +30,30 @@ export function mendSubject(subject: FoundSubject, dabs: readonly Dab[]): Uint8A
   const found = wholePieces(subject.labels, dabs, width, height);
   const sure = heard(dabs, found, width, height);
   const smooth = smoothed(features, width, height);
-  const reachedFrom = (sign: 1 | -1) => {
-    const seeds = Uint8Array.from(sure, (value) => (value === sign ? 1 : 0));
-    return geodesicDistance(smooth, FEATURES, width, seeds, 6, DAB_STEP, DAB_FREE);
-  };
-  const [toSubject, toRest] = [reachedFrom(1), reachedFrom(-1)];
-  const leaning = Float32Array.from(found, (label, i) => {
+  const leaningFrom = (said: Int8Array): Float32Array => {
+    const reachedFrom = (sign: 1 | -1) => {
+      const seeds = new Uint8Array(said.length);
+      for (let i = 0; i < seeds.length; i++) if (said[i] === sign) seeds[i] = 1;
+      return geodesicDistance(smooth, FEATURES, width, seeds, 6, DAB_STEP, DAB_FREE);
+    };
+    const [toSubject, toRest] = [reachedFrom(1), reachedFrom(-1)];
     const hold = (crossed: number) => DAB_PULL * Math.exp(-((crossed / DAB_HOLD) ** 2));
-    const nearest = toSubject[i] < toRest[i] ? hold(toSubject[i]) : -hold(toRest[i]);
-    return nearest + (label === 1 ? KEPT_PULL : -KEPT_PULL);
-  });
+    const leaning = new Float32Array(said.length);
+    for (let i = 0; i < leaning.length; i++) {
+      const nearest = toSubject[i] < toRest[i] ? hold(toSubject[i]) : -hold(toRest[i]);
+      leaning[i] = nearest + (found[i] === 1 ? KEPT_PULL : -KEPT_PULL);
+    }
+    return leaning;
+  };
+  const leaning = leaningFrom(sure);
   const local = localFeatures(features, width);
-  const labels = found.map((label, i) => (sure[i] === 0 ? label : sure[i] > 0 ? 1 : 0));
+  // A dab deep in what was missed or taken wrongly speaks for the colours around it, one beside an outline only for its place.
+  const deep = dabs.filter((dab) => isDeep(dab, found, width, height));
+  const taught =
+    deep.length === dabs.length ? leaning : deep.length > 0 ? leaningFrom(heard(deep, found, width, height)) : null;
+  const labels = found.map((label, i) =>
+    sure[i] !== 0 ? (sure[i] > 0 ? 1 : 0) : taught ? (taught[i] > 0 ? 1 : 0) : label,
+  );
   const inside = fitMixture(
     samplesWhere(local, (i) => labels[i] === 1),
     LOCAL_FEATURES,
@@ -70,6 +84,17 @@ function heard(dabs: readonly Dab[], found: Uint8Array, width: number, height: n
     }
   }
   return sure;
+}
+
+/** Whether nothing that was found to be as the dab says lies near it. */
+function isDeep({ x, y, radius, isSubject }: Dab, found: Uint8Array, width: number, height: number): boolean {
+  const reach = DEEP_FROM * radius;
+  for (let v = Math.max(0, Math.ceil(y - reach)); v <= Math.min(height - 1, y + reach); v++) {
+    for (let u = Math.max(0, Math.ceil(x - reach)); u <= Math.min(width - 1, x + reach); u++) {
+      if (Math.hypot(u - x, v - y) <= reach && found[v * width + u] === (isSubject ? 1 : 0)) return false;
+    }
+  }
+  return true;
 }
 
 /** A dab on a piece apart from the subject takes all of it away, one in a hole fills it. */

@@ -10,7 +10,7 @@ import {
   type FoundSubject,
   type Plane,
 } from '../src';
-import { sureFrom } from '../src/mask/dabs';
+import { middleOf, sureFrom } from '../src/mask/dabs';
 import { fineBorder } from '../src/mask/fineBorder';
 import { localColourCosts } from '../src/mask/localColours';
 import { normal, seeded } from './synthetic';
@@ -116,6 +116,13 @@ describe('a cut over some samples only', () => {
 });
 
 describe('dabs', () => {
+  it('at the frame’s side have their middle in it, not in the next row', () => {
+    const dab = { radius: 3, isSubject: true };
+    expect(middleOf({ ...dab, x: WIDTH - 0.4, y: 10 }, WIDTH, HEIGHT)).toBe(at(WIDTH - 1, 10));
+    expect(middleOf({ ...dab, x: 4, y: HEIGHT - 0.4 }, WIDTH, HEIGHT)).toBe(at(4, HEIGHT - 1));
+    expect(middleOf({ ...dab, x: -0.6, y: -0.6 }, WIDTH, HEIGHT)).toBe(0);
+  });
+
   /** An ellipse with a hole, and a spot apart from it, as if found so. */
   function found(): { subject: FoundSubject; hole: number; spot: number } {
     const truth = ellipse(60, 40);

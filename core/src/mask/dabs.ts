@@ -21,3 +21,9 @@ export function sureFrom(dabs: readonly Dab[], width: number, height: number, co
   }
   return sure;
 }
+
+/** The sample in the middle of a dab, the nearest one for a dab at the frame's side. */
+export function middleOf({ x, y }: Dab, width: number, height: number): number {
+  const inside = (value: number, length: number) => Math.min(length - 1, Math.max(0, Math.round(value)));
+  return inside(y, height) * width + inside(x, width);
+}

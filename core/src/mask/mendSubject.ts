@@ -1,4 +1,4 @@
-import { DAB_CORE, sureFrom } from './dabs';
+import { DAB_CORE, middleOf, sureFrom } from './dabs';
 import { LOCAL_PARTS, SURE, within, type FoundSubject } from './findSubject';
 import { geodesicDistance } from './geodesic';
 import { gridCut } from './gridCut';
@@ -77,7 +77,7 @@ function heard(dabs: readonly Dab[], found: Uint8Array, width: number, height: n
   const sure = new Int8Array(found.length);
   for (const dab of dabs) {
     const sign = dab.isSubject ? 1 : -1;
-    const isNews = found[Math.round(dab.y) * width + Math.round(dab.x)] !== (dab.isSubject ? 1 : 0);
+    const isNews = found[middleOf(dab, width, height)] !== (dab.isSubject ? 1 : 0);
     const own = sureFrom([dab], width, height, DAB_CORE);
     for (let i = 0; i < own.length; i++) {
       if (own[i] !== 0 && (isNews || found[i] === (sign === 1 ? 1 : 0))) sure[i] = sign;
@@ -100,8 +100,9 @@ function isDeep({ x, y, radius, isSubject }: Dab, found: Uint8Array, width: numb
 /** A dab on a piece apart from the subject takes all of it away, one in a hole fills it. */
 function wholePieces(found: Uint8Array, dabs: readonly Dab[], width: number, height: number): Uint8Array {
   const out = found.slice();
-  for (const { x, y, isSubject } of dabs) {
-    const at = Math.round(y) * width + Math.round(x);
+  for (const dab of dabs) {
+    const { isSubject } = dab;
+    const at = middleOf(dab, width, height);
     const label = isSubject ? 0 : 1;
     if (out[at] !== label) continue;
     const pieces = piecesOf(out, label, width, height);

@@ -248,7 +248,7 @@ function fewEdges(kernel: KernelExports, memory: KernelMemory, photograph: Plane
   return { width, height, data: memory.floats(re, count).slice() };
 }
 
-/** Past the last block of a run the kernel reads and writes this many samples more. */
+/** Past the last block of a run the kernel reads and writes this many samples more; what lies there counts 0 times. */
 const RUN_SLACK = 32;
 
 function slidingDct(kernel: KernelExports, memory: KernelMemory, plane: Plane, options: SlidingDctOptions): Plane {
@@ -266,9 +266,9 @@ function slidingDct(kernel: KernelExports, memory: KernelMemory, plane: Plane, o
   const [rows, sums] = [0, 1].map(() => memory.take(height * groups * 128));
   const pilotRows = pilot ? memory.take(height * groups * 128) : 0;
   const weights = memory.take(height * groups * 16);
+  for (const empty of [from, guess, sum, shares]) memory.floats(empty, data.length + RUN_SLACK).fill(0);
   memory.floats(from, data.length).set(data);
   if (pilot) memory.floats(guess, data.length).set(pilot.data);
-  for (const empty of [sum, shares]) memory.floats(empty, data.length + RUN_SLACK).fill(0);
   for (const { left, count } of runs) {
     const places = height * Math.ceil(count / 4);
     memory.floats(sums, places * 32).fill(0);

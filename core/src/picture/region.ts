@@ -32,6 +32,18 @@ export function intersect(a: Region, b: Region): Region {
   };
 }
 
+/** The smallest region that holds both. */
+export function joined(a: Region, b: Region): Region {
+  const x = Math.min(a.x, b.x);
+  const y = Math.min(a.y, b.y);
+  return {
+    x,
+    y,
+    width: Math.max(a.x + a.width, b.x + b.width) - x,
+    height: Math.max(a.y + a.height, b.y + b.height) - y,
+  };
+}
+
 export function isEmpty(region: Region): boolean {
   return region.width <= 0 || region.height <= 0;
 }

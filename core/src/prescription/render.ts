@@ -2,7 +2,7 @@ import type { ColourSpace } from '../picture/colourSpace';
 import { decodePiece, encodeChannels, type CodePiece } from '../picture/picture';
 import { cropPlane } from '../picture/crop';
 import { copyPlane, createPlane, filledPlane, type Plane } from '../picture/plane';
-import { grow, intersect, tilesTouching, wholeOf, type Region, type Size } from '../picture/region';
+import { grow, intersect, joined, tilesTouching, wholeOf, type Region, type Size } from '../picture/region';
 import { drawMask } from '../mask/drawMask';
 import { reachOf, type Psf } from '../psf/psf';
 import { WHITE_CODE } from '../read/tones';
@@ -63,8 +63,8 @@ export function reachOfPrescription(prescription: Prescription, psf?: Psf): numb
   return recovery + reachOfCleaningIn(prescription);
 }
 
-function reachOfLayer(layer: Prescription, psf?: Psf): number {
-  return reachOfRecovery(widestOf(layer)!, psf);
+function reachOfLayer(layer: Prescription, psf?: Psf, effort?: RecoveryEffort): number {
+  return reachOfRecovery(widestOf(layer)!, psf, effort);
 }
 
 /** The masks under which something is recovered, the lowest first, each at work in its turn. */
@@ -131,8 +131,10 @@ export function solveTile(
   if (layers.length === 0 && !prescription.cleaning) return null;
   const margin = layers.length > 0 ? auditMargin(prescription, source.psf) : 0;
   const wide = grow(tile, margin);
-  const areas = layers.map((layer) => grow(tile, Math.max(margin, reachOfLayer(layer, source.psf))));
-  const decoded = grow(largest([...areas, wide]), reachOfCleaningIn(prescription));
+  const areas = layers.map((layer) =>
+    joined(wide, intersect(grow(tile, reachOfLayer(layer, source.psf, effort)), wholeOf(source.frame))),
+  );
+  const decoded = grow(areas.reduce(joined, wide), reachOfCleaningIn(prescription));
   const original = decodePiece(piece, decoded, source.space);
   const noise = prescription.reading?.noise ?? QUIET.noise;
   const { channels: base, share } = prescription.cleaning
@@ -221,10 +223,6 @@ export function seenAtWork({ layers }: SolvedTile): Plane | null {
       (seen, { alpha }) => ({ ...seen, data: seen.data.map((value, i) => value * (1 - alpha.data[i])) }),
       layers[at].alpha,
     );
-}
-
-function largest(areas: readonly Region[]): Region {
-  return areas.reduce((a, b) => (a.width >= b.width ? a : b));
 }
 
 function placedIn(region: Region, outer: Region): Region {

@@ -104,7 +104,7 @@ export function recoverOverField(
     if (!part) return;
     const wanted = { ...part, x: part.x + inner.x, y: part.y + inner.y };
     const sized = { ...settings, blurSizePx };
-    const seen = intersect(grow(wanted, reachOfRecovery(sized)), wholeOf(input.known));
+    const seen = intersect(grow(wanted, reachOfRecovery(sized, undefined, effort)), wholeOf(input.known));
     const solved = blurSizePx > SHARP_PX ? recover(cropInput(input, seen), sized, effort) : null;
     for (let y = part.y; y < part.y + part.height; y++) {
       for (let x = part.x; x < part.x + part.width; x++) {

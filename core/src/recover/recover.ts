@@ -11,7 +11,7 @@ import { lumaNoiseLine, MID_TONE, type NoiseLine } from '../read/noise';
 import { reachOf, type Psf } from '../psf/psf';
 import { edgeContrast, edgeContrastReach } from './edgeContrast';
 import { fineTexture, fineTextureReach } from './fineTexture';
-import { isBlurMethod, psfOf, type BlurModel } from './blurModel';
+import { isBlurMethod, psfOf, type BlurMethod, type BlurModel } from './blurModel';
 import { neighbourhoodRange } from '../picture/neighbourhoodRange';
 import { limitHalos } from './haloLimit';
 import type { Kernels } from '../kernels';
@@ -62,13 +62,15 @@ export interface Recovered {
 
 export interface RecoveryEffort {
   readonly iterations: number;
+  /** No sample farther from a tile than this is looked at; otherwise as far as agreeing with the whole frame asks. */
+  readonly farthestPx?: number;
   readonly kernels: Kernels;
   readonly shouldStop?: () => boolean;
 }
 
 export const FINAL_EFFORT = { iterations: 12 };
 /** For cells while a slider moves: marked as drafts, never written. */
-export const DRAFT_EFFORT = { iterations: 5 };
+export const DRAFT_EFFORT = { iterations: 5, farthestPx: 64 };
 
 /**
  * λ over the noise variance of brightness, times the root of how many channels are as noisy as it (the prior's gradient
@@ -89,12 +91,31 @@ const PLAIN_CONTRAST = 0.03;
 /** Opponent colours may be believed at most this many times as much as brightness. */
 const MOST_TRUST = 4;
 
-/** How many px around a sample its recovered value depends on in a way that matters (docs/methods.md, Tiles). */
-export function reachOfRecovery(settings: RecoverySettings, psf?: Psf): number {
+/** Of blur methods, measured so that a tile agrees with the whole (docs/methods.md, Tiles). */
+const LEAST_REACH_PX = 48;
+const MOST_REACH_PX = 256;
+/** px a recovered value depends on for each px the blur reaches, at about 1 % noise: more the more zeros its spectrum has. */
+const REACHES: Record<BlurMethod, number> = {
+  'ordinary-softness': 4,
+  'missed-focus': 12,
+  'straight-movement': 18,
+  'camera-shake': 8,
+};
+/** λ at about 1 % noise. With less the answer leans on evidence farther away. */
+const PLAIN_LAMBDA = 0.002;
+
+/** How many px around a sample its recovered value depends on in a way that matters. */
+export function reachOfRecovery(
+  settings: RecoverySettings,
+  psf?: Psf,
+  { farthestPx = MOST_REACH_PX }: Pick<RecoveryEffort, 'farthestPx'> = {},
+): number {
   if (settings.method === 'fine-texture') return fineTextureReach(settings.blurSizePx);
   if (!isBlurMethod(settings.method)) return edgeContrastReach(settings.blurSizePx);
-  const reach = reachOf(psf ?? psfOf(settings));
-  return Math.max(48, 16 * Math.ceil((6 * reach) / 16));
+  const reaches = REACHES[psf ? 'camera-shake' : settings.method];
+  const lambda = lambdaFor(flooredAtRounding(settings.noiseFloor), settings.noiseGuard);
+  const needed = reaches * reachOf(psf ?? psfOf(settings)) * Math.pow(PLAIN_LAMBDA / lambda, 0.3);
+  return Math.min(farthestPx, Math.max(LEAST_REACH_PX, 16 * Math.ceil(needed / 16)));
 }
 
 /**
@@ -191,7 +212,7 @@ function deconvolve(
 ): Plane[] {
   const { noise, noiseGuard } = settings;
   const raw = toOpponent(input.channels);
-  const floors = settings.noiseFloor.map((variance) => variance + ROUNDING_VARIANCE);
+  const floors = flooredAtRounding(settings.noiseFloor);
   const quiet = quietness(floors[0]);
   const white = shareToClean(settings);
   const components = white > 0 && input.clean ? toOpponent(input.clean) : raw;
@@ -268,6 +289,10 @@ function calmness(luma: Plane, reach: number): Plane {
 /** 1 where hardly any noise is, 0 where noise is plain. */
 function quietness(variance: number): number {
   return Math.min(1, Math.max(0, (NOISY_SIGMA - Math.sqrt(variance)) / (NOISY_SIGMA - QUIET_SIGMA)));
+}
+
+function flooredAtRounding(variances: readonly number[]): number[] {
+  return variances.map((variance) => variance + ROUNDING_VARIANCE);
 }
 
 function lambdaFor(variances: readonly number[], noiseGuard: number): number {

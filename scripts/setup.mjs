@@ -8,11 +8,14 @@ export const ROOT = dirname(dirname(fileURLToPath(import.meta.url)));
 const STAMP = join(ROOT, 'node_modules', '.vitrocept-stamp');
 
 /** Runs a program in the project's folder with its output shown; ends this process where it fails. */
-export function run(program, args, env = {}) {
-  const { status, error } = spawnSync(program, args, { cwd: ROOT, stdio: 'inherit', env: { ...process.env, ...env } });
+export function run(program, args, env = {}, stdio = 'inherit') {
+  const { status, error } = spawnSync(program, args, { cwd: ROOT, stdio, env: { ...process.env, ...env } });
   if (error) console.error(`${program}: ${error.message}`);
   if (status !== 0) process.exit(status ?? 1);
 }
+
+/** What installing says goes to standard error: a command's answer may be read by a program. */
+const install = (program, args, env) => run(program, args, env, ['inherit', 2, 2]);
 
 export const bin = (name) => join(ROOT, 'node_modules', '.bin', name);
 
@@ -23,11 +26,11 @@ export function ensurePrograms(packages) {
   const missing = Object.entries(packages).filter(([, isThere]) => !isThere());
   if (missing.length === 0) return;
   const names = missing.map(([name]) => name);
-  console.log(`Installing ${names.join(', ')} …`);
+  console.error(`Installing ${names.join(', ')} …`);
   const quiet = { DEBIAN_FRONTEND: 'noninteractive' };
   const lock = ['-o', 'DPkg::Lock::Timeout=900'];
-  run('apt-get', [...lock, 'update', '-qq'], quiet);
-  run('apt-get', [...lock, 'install', '-y', '-qq', '--no-install-recommends', ...names], quiet);
+  install('apt-get', [...lock, 'update', '-qq'], quiet);
+  install('apt-get', [...lock, 'install', '-y', '-qq', '--no-install-recommends', ...names], quiet);
 }
 
 export const TEST_PROGRAMS = {
@@ -49,7 +52,7 @@ export function ensurePackages() {
     npm_config_build_from_source: 'true',
     ...(existsSync(join(headers, 'include', 'node', 'node.h')) ? { npm_config_nodedir: headers } : {}),
   };
-  run('npm', ['ci', '--ignore-scripts', '--no-audit', '--no-fund', '--loglevel=error'], env);
-  run('npm', ['rebuild', 'better-sqlite3', '--loglevel=error'], env);
+  install('npm', ['ci', '--ignore-scripts', '--no-audit', '--no-fund', '--loglevel=error'], env);
+  install('npm', ['rebuild', 'better-sqlite3', '--loglevel=error'], env);
   writeFileSync(STAMP, lock);
 }

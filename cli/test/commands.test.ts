@@ -80,6 +80,14 @@ describe('read', () => {
     expect(sharp).toMatchObject({ method: 'none', blurSizePx: 0, radiusPx: null, runnerUp: expect.any(String) });
   });
 
+  it('says in a sentence that a file is not there, or is a folder', () => {
+    const { code, out } = vitrocept('read', 'nowhere.jpg', '.', '--json');
+    expect(code).toBe(1);
+    const [missing, folderRow] = JSON.parse(out);
+    expect(missing.error).toMatch(/^There is no file .*nowhere\.jpg\.$/);
+    expect(folderRow.error).toMatch(/ is not a file\.$/);
+  });
+
   it('measures over a mask, and refuses one of another size', () => {
     expect(JSON.parse(vitrocept('read', 'soft.png', '--mask', 'mask.png', '--json').out)[0].method).toBe(
       'missed-focus',

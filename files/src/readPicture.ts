@@ -37,7 +37,7 @@ const NAMES: Record<FileFormat, string> = { jpeg: 'JPEG', png: 'PNG', tiff: 'TIF
  * @throws FileError with a sentence; CoreError PROFILE_* for colour profiles that cannot be used.
  */
 export async function inspectPicture(path: string): Promise<PictureFacts> {
-  const { size } = await stat(path);
+  const size = await bytesOf(path);
   if (size === 0) throw new FileError('FILE_EMPTY', 'The file is empty (0 bytes).');
   if (size > LIMITS.fileBytes) {
     throw new FileError(
@@ -84,6 +84,16 @@ export async function inspectPicture(path: string): Promise<PictureFacts> {
     exposure: directories ? readExposure(directories) : NO_EXPOSURE,
     orientation,
   };
+}
+
+async function bytesOf(path: string): Promise<number> {
+  const found = await stat(path).catch((error: NodeJS.ErrnoException) => {
+    if (error.code === 'ENOENT') throw new FileError('FILE_MISSING', `There is no file ${path}.`);
+    if (error.code === 'EACCES') throw new FileError('FILE_FORBIDDEN', `${path} may not be read: no permission.`);
+    throw error;
+  });
+  if (!found.isFile()) throw new FileError('FILE_NOT_ONE', `${path} is not a file.`);
+  return found.size;
 }
 
 /** Decodes to upright code values, untouched by any colour profile. Transparency is left out. */

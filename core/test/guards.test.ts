@@ -79,7 +79,7 @@ describe('trust in samples', () => {
   const line = { a: 0, b: 1e-4 };
 
   it('is none where nothing is known, and plain knowledge without an exponent', () => {
-    const trust = trustOf(withNoise(flat, 0.01, 2), known, 1e-4, flat, line, 0.5);
+    const trust = trustOf(withNoise(flat, 0.01, 2), known, 1e-4, flat, line, 1);
     expect(Math.max(...trust.data.slice(0, 64 * 8))).toBe(0);
     expect(Math.min(...trust.data.slice(64 * 8))).toBeGreaterThan(0);
     expect(trustOf(flat, known, 1e-4, flat, line, 0)).toBe(known);
@@ -89,7 +89,7 @@ describe('trust in samples', () => {
     const noisy = withNoise(flat, 0.01, 2);
     const rough = withNoise(flat, 0.08, 3);
     for (let i = 0; i < noisy.data.length; i++) if (i % 64 >= 32) noisy.data[i] = rough.data[i];
-    const { data } = trustOf(noisy, known, 1e-4, flat, line, 0.5);
+    const { data } = trustOf(noisy, known, 1e-4, flat, line, 1);
     const mean = (from: number, to: number) => {
       const values = data.filter((_, i) => i >= 64 * 16 && i % 64 >= from && i % 64 < to);
       return values.reduce((sum, value) => sum + value, 0) / values.length;
@@ -100,7 +100,7 @@ describe('trust in samples', () => {
 
   it('does not depend on the piece: a smooth background is not believed without bound', () => {
     const smooth = { ...flat, data: flat.data.map((value, i) => value + 1e-4 * (i % 64)) };
-    const trust = trustOf(smooth, filledPlane(64, 64, 1), 1e-4, flat, line, 0.5);
+    const trust = trustOf(smooth, filledPlane(64, 64, 1), 1e-4, flat, line, 1);
     expect(Math.max(...trust.data)).toBeLessThanOrEqual(1.6);
   });
 });

@@ -41,7 +41,7 @@ describe('trust in samples', () => {
   const line = { a: 0, b: 1e-4 };
 
   it('falls where local noise is higher, is 0 where nothing is known', () => {
-    const trust = trustOf(plane, known, 1e-4, plane, line, 0.5);
+    const trust = trustOf(plane, known, 1e-4, plane, line, 1);
     expect(trust.data[24 * 96 + 20]).toBeCloseTo(1, 0);
     expect(trust.data[24 * 96 + 75]).toBeCloseTo(0.25, 1);
     expect(trust.data[0]).toBe(0);

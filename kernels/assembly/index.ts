@@ -4,3 +4,4 @@ export { sweepRows, divergence } from './splitting';
 export { hardGradients, solveEdges } from './fewEdges';
 export { transformRows, cutBlocks, shrinkBlocks, spreadRows } from './slidingDct';
 export { smoothAcross, smoothDown, meansAcross, meansDown, leastOfTwo, mostOfTwo, squaredImmerkaer } from './filters';
+export { mix, blendOver, addByTone, holdAbove, squaredRatio, sharesOfWeights } from './planes';

@@ -1,4 +1,5 @@
 import { gaussianWeights, LOCAL_NOISE_REACH, type Filters, type Plane } from '@vitrocept/core';
+import { createArithmetic } from './arithmetic';
 import type { KernelExports } from './exports';
 import type { KernelMemory } from './memory';
 
@@ -12,6 +13,7 @@ export function createFilters(kernel: KernelExports, memory: KernelMemory): Filt
       high: around(kernel.mostOfTwo, -Infinity, memory, plane, reach),
     }),
     localNoise: (plane) => localNoise(kernel, memory, plane),
+    ...createArithmetic(kernel, memory),
   };
 }
 

@@ -166,7 +166,7 @@ function deconvolve(
   const noneOpen = memory.place(new Float32Array(width));
   const channels = evidence.blurred.map((_, c) => [
     placeSpectra(memory, width, height),
-    ...placeChannel(memory, evidence, c, dataPenalty, noneOpen),
+    ...placeChannel(kernel, memory, evidence, c, dataPenalty, noneOpen),
   ]);
   const table = memory.take(channels.length * CHANNEL_WORDS * 4);
   const rows = memory.take((1 + OWN_ROWS * channels.length) * width * 4);
@@ -305,6 +305,7 @@ const OWN_ROWS = 29;
 
 /** Addresses in the order of the table of sweepRows, all but the first. */
 function placeChannel(
+  kernel: KernelExports,
   memory: KernelMemory,
   { blurred, weight, clipped }: Evidence,
   c: number,
@@ -312,8 +313,8 @@ function placeChannel(
   noneOpen: number,
 ): number[] {
   const { width, data } = blurred[c];
-  const shares = weight[c].data.map((w) => w / (w + dataPenalty));
-  const [y, share, r] = [data, shares, data].map((values) => memory.place(values));
+  const [y, share, r] = [data, weight[c].data, data].map((values) => memory.place(values));
+  kernel.sharesOfWeights(share, 4 * data.length, dataPenalty);
   const [gradientX, gradientY] = [0, 1].map(() => memory.take(data.length * 4));
   memory.floats(gradientX, data.length * 2).fill(0);
   const flags = clipped?.[c];

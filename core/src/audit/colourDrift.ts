@@ -37,7 +37,7 @@ export function colourDrift(
 
 /** CIEDE2000 that is left when lightness and chroma are made equal. */
 function hueDrift(p: Lab, q: Lab): number {
-  const [cp, cq] = [Math.hypot(p.a, p.b), Math.hypot(q.a, q.b)];
+  const [cp, cq] = [Math.sqrt(p.a * p.a + p.b * p.b), Math.sqrt(q.a * q.a + q.b * q.b)];
   if (cp < 1e-6 || cq < 1e-6) return 0;
   const l = (p.l + q.l) / 2;
   // Of two greys the hue is noise: the weaker chroma speaks.
@@ -46,18 +46,19 @@ function hueDrift(p: Lab, q: Lab): number {
 }
 
 /** Means over squares, of values clipped to 0..1 as they are published; the last squares may be narrower. */
-function shrunk(plane: Plane, by: number): Plane {
-  const out = createPlane(Math.ceil(plane.width / by), Math.ceil(plane.height / by));
-  const counts = new Uint16Array(out.data.length);
-  for (let y = 0; y < plane.height; y++) {
-    const row = Math.floor(y / by) * out.width;
-    for (let x = 0; x < plane.width; x++) {
-      const to = row + Math.floor(x / by);
-      out.data[to] += Math.min(1, Math.max(0, plane.data[y * plane.width + x]));
-      counts[to]++;
+function shrunk({ width, height, data }: Plane, by: number): Plane {
+  const out = createPlane(Math.ceil(width / by), Math.ceil(height / by));
+  for (let top = 0, to = 0; top < height; top += by) {
+    const bottom = Math.min(height, top + by);
+    for (let left = 0; left < width; left += by, to++) {
+      const right = Math.min(width, left + by);
+      let sum = 0;
+      for (let y = top; y < bottom; y++) {
+        for (let i = y * width + left; i < y * width + right; i++) sum += Math.min(1, Math.max(0, data[i]));
+      }
+      out.data[to] = sum / ((bottom - top) * (right - left));
     }
   }
-  for (let i = 0; i < counts.length; i++) out.data[i] /= counts[i];
   return out;
 }
 

@@ -1,3 +1,4 @@
+import { product, squaredRatio, varianceByTone } from '../picture/arithmetic';
 import { toOpponent } from '../picture/opponentColours';
 import type { Channels } from '../picture/picture';
 import { createPlane, type Plane } from '../picture/plane';
@@ -44,47 +45,25 @@ const OPPONENT_SHARES = [
 
 /** Noise variance of brightness and of the opponent colours at every sample, rounding to codes included. */
 export function noiseVariances({ original, components, noise, noiseFloor, bits }: Photograph): Plane[] {
-  const rounding = roundingVariances(bits);
-  const channels = original.map(({ data }, c) => {
-    const { a, b } = noise[Math.min(c, noise.length - 1)];
-    const variances = new Float32Array(data.length);
-    for (let i = 0; i < data.length; i++) {
-      const tone = Math.max(0, data[i]);
-      variances[i] = a * tone + b + rounding[Math.min(TONES, (tone * TONES + 0.5) | 0)];
-    }
-    return variances;
-  });
+  const step = bits === 8 ? 1 / 255 : 1 / 65535;
+  const rounding = (step * step) / 12;
+  const lineOf = (c: number) => noise[Math.min(c, noise.length - 1)];
   const shares = original.length === 1 ? [[1]] : OPPONENT_SHARES;
   return shares.map((row, component) => {
-    const atMidTone = row.reduce((sum, share, c) => {
-      const { a, b } = noise[Math.min(c, noise.length - 1)];
-      return sum + share * (a * MID_TONE + b);
-    }, 1e-9);
+    const atMidTone = row.reduce((sum, share, c) => sum + share * (lineOf(c).a * MID_TONE + lineOf(c).b), 1e-9);
     const rise = Math.max(1, (noiseFloor[component] ?? 0) / atMidTone);
+    const variance = {
+      base: rise * row.reduce((sum, share, c) => sum + share * (lineOf(c).b + rounding * SQUARED_SLOPE.base), 0),
+      linear: row.map((share, c) => rise * share * (lineOf(c).a + rounding * SQUARED_SLOPE.linear)),
+      rooted: row.map((share) => rise * share * rounding * SQUARED_SLOPE.rooted),
+    };
     // A line fitted over the frame misses places; at the finest scale a blurred photograph holds nothing but noise.
-    const local = localNoise(components[component]);
-    const { data } = local;
-    const [p, q, r] = [channels[0], channels[1] ?? channels[0], channels[2] ?? channels[0]];
-    const [u, v, w] = [rise * row[0], rise * (row[1] ?? 0), rise * (row[2] ?? 0)];
-    for (let i = 0; i < data.length; i++) {
-      const lined = u * p[i] + v * q[i] + w * r[i];
-      data[i] = Math.min(MOST_RISE * lined, Math.max(lined, data[i]));
-    }
-    return local;
+    return varianceByTone(original, variance, localNoise(components[component]), MOST_RISE);
   });
 }
 
-const TONES = 4096;
-
-/** Variance that rounding to codes adds, by linear tone in steps of 1 / TONES. */
-function roundingVariances(bits: 8 | 16): Float64Array {
-  const step = bits === 8 ? 1 / 255 : 1 / 65535;
-  return Float64Array.from({ length: TONES + 1 }, (_, i) => {
-    // Slope of the sRGB curve's inverse, near enough: d linear / d encoded.
-    const slope = 2.2 * Math.pow(i / TONES + 0.002, 0.55);
-    return (slope * step) ** 2 / 12;
-  });
-}
+/** (d linear / d encoded)² of the sRGB curve by linear tone t, within a tenth: base + linear · t + rooted · t√t. */
+const SQUARED_SLOPE = { base: 0.006, linear: 2.27, rooted: 2.9 };
 
 /**
  * Photographs the result again and compares with the photograph: d = k ⊗ x − y. Brightness: d correlated with the blur,
@@ -123,27 +102,25 @@ export function contradiction(
   }
   const energy = blur.energy(difference).data;
   const contrast = contrastVariance(y[0], variances[0]);
-  const shaped = blur.correlate(difference).data;
-  const weights = times(believed, believed.data).data;
-  const [expected, tolerated] = blur.correlatedVariances([times(variances[0], weights), times(contrast, weights)]);
-  const brightness = createPlane(width, height);
+  const shaped = blur.correlate(difference);
+  const weights = product(believed, believed);
+  const [expected, tolerated] = blur.correlatedVariances([product(variances[0], weights), product(contrast, weights)]);
+  const brightness = squaredRatio(shaped, null, expected, tolerated, CONTRAST_SHARE ** 2);
   const [known, allowed, quotients] = [expected.data, tolerated.data, brightness.data];
-  for (let i = 0; i < shaped.length; i++) {
+  // Where the photograph says hardly anything a quotient of crumbs says nothing.
+  for (let i = 0; i < quotients.length; i++) {
     const v = known[i] + CONTRAST_SHARE ** 2 * allowed[i];
-    // Where the photograph says hardly anything a quotient of crumbs says nothing.
-    quotients[i] = v > LEAST_SHARE * noise[i] * energy[i] ? (shaped[i] * shaped[i]) / v : 0;
+    if (v <= LEAST_SHARE * noise[i] * energy[i]) quotients[i] = 0;
   }
   const colour = createPlane(width, height);
   const sums = colour.data;
   if (y.length === 3) {
-    againColours.forEach(({ data: hue }, k) => {
-      const [own, spread, allowed] = [y[k + 1].data, variances[k + 1].data, contrast.data];
-      for (let i = 0; i < hue.length; i++) {
-        if (clipped[i] === 1 || bright[i] > 0 || trusted[i] < 0.3) continue;
-        const d = hue[i] - own[i];
-        sums[i] += (d * d) / (2 * (spread[i] + (CONTRAST_SHARE ** 2 / 4) * allowed[i]));
-      }
-    });
+    const [first, second] = againColours.map(
+      (hue, k) => squaredRatio(hue, y[k + 1], variances[k + 1], contrast, CONTRAST_SHARE ** 2 / 4).data,
+    );
+    for (let i = 0; i < sums.length; i++) {
+      if (clipped[i] === 0 && bright[i] === 0 && trusted[i] >= 0.3) sums[i] = (first[i] + second[i]) / 2;
+    }
   }
   return { brightness: rooted(boxMean(brightness, PLACE_REACH)), colour: rooted(boxMean(colour, PLACE_REACH)) };
 }
@@ -151,7 +128,7 @@ export function contradiction(
 /** Variance over 9 px, less that of noise. */
 export function contrastVariance(plane: Plane, noise: Plane, reach = PLACE_REACH): Plane {
   const mean = boxMean(plane, reach).data;
-  const out = boxMean(times(plane, plane.data), reach);
+  const out = boxMean(product(plane, plane), reach);
   const squares = out.data;
   const expected = noise.data;
   for (let i = 0; i < squares.length; i++) squares[i] = Math.max(0, squares[i] - mean[i] * mean[i] - expected[i]);
@@ -172,13 +149,6 @@ function reached(channels: Channels, reach: number, test: (value: number) => boo
   }
   // Running sums leave crumbs of 1e-7 where nothing is.
   return any ? { ...flags, data: boxMean(flags, reach).data.map((value) => (value > 1e-5 ? 1 : 0)) } : flags;
-}
-
-function times({ width, height, data }: Plane, weights: Float32Array): Plane {
-  const out = createPlane(width, height);
-  const products = out.data;
-  for (let i = 0; i < data.length; i++) products[i] = data[i] * weights[i];
-  return out;
 }
 
 function rooted(plane: Plane): Plane {

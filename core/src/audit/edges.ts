@@ -1,5 +1,4 @@
 import { bilinear } from '../picture/bilinear';
-import { clampIndex } from '../picture/crop';
 import { gaussianBlur } from '../picture/gaussianBlur';
 import type { Plane } from '../picture/plane';
 
@@ -17,6 +16,8 @@ export interface EdgeChange {
 }
 
 const SPACING = 0.5;
+/** A step of 1.5 px along the slope, and the neighbours there. */
+const RIM = 3;
 /** Samples along the edge that are averaged on each side: less noise, still straight. */
 const ALONG = 3;
 /** One edge at most per square of this side. */
@@ -60,27 +61,29 @@ interface Slope {
 function strongest({ width, height, data }: Plane, use: Uint8Array, blurPx: number): Slope[] {
   const slopes: Slope[] = [];
   const least = (0.3 * LEAST_STEP) / Math.max(1, blurPx);
-  const steepness = (x: number, y: number) => {
-    const i = clampIndex(y, height) * width + clampIndex(x, width);
-    const gx = (data[i + 1] ?? data[i]) - (data[i - 1] ?? data[i]);
-    const gy = (data[i + width] ?? data[i]) - (data[i - width] ?? data[i]);
-    return { gx: gx / 2, gy: gy / 2, size: Math.hypot(gx, gy) / 2 };
+  const steepness = (i: number) => {
+    const gx = (data[i + 1] - data[i - 1]) / 2;
+    const gy = (data[i + width] - data[i - width]) / 2;
+    return gx * gx + gy * gy;
   };
-  for (let top = 2; top + CELL_PX < height - 2; top += CELL_PX) {
-    for (let left = 2; left + CELL_PX < width - 2; left += CELL_PX) {
-      let best = { x: 0, y: 0, gx: 0, gy: 0, size: least };
+  // Cells keep this far from the border, so that every neighbour asked for is there.
+  for (let top = RIM; top + CELL_PX < height - RIM; top += CELL_PX) {
+    for (let left = RIM; left + CELL_PX < width - RIM; left += CELL_PX) {
+      let [at, most] = [-1, least * least];
       for (let y = top; y < top + CELL_PX; y++) {
-        for (let x = left; x < left + CELL_PX; x++) {
-          if (use[y * width + x] === 0) continue;
-          const found = steepness(x, y);
-          if (found.size > best.size) best = { x, y, ...found };
+        for (let i = y * width + left; i < y * width + left + CELL_PX; i++) {
+          if (use[i] === 0) continue;
+          const found = steepness(i);
+          if (found > most) [at, most] = [i, found];
         }
       }
-      if (best.size === least) continue;
-      const [dx, dy] = [best.gx / best.size, best.gy / best.size];
-      const ahead = steepness(best.x + Math.round(1.5 * dx), best.y + Math.round(1.5 * dy)).size;
-      const behind = steepness(best.x - Math.round(1.5 * dx), best.y - Math.round(1.5 * dy)).size;
-      if (best.size >= ahead && best.size >= behind) slopes.push({ x: best.x, y: best.y, dx, dy });
+      if (at < 0) continue;
+      const size = Math.sqrt(most);
+      const dx = (data[at + 1] - data[at - 1]) / 2 / size;
+      const dy = (data[at + width] - data[at - width]) / 2 / size;
+      const step = Math.round(1.5 * dy) * width + Math.round(1.5 * dx);
+      if (most < steepness(at + step) || most < steepness(at - step)) continue;
+      slopes.push({ x: at % width, y: Math.floor(at / width), dx, dy });
     }
   }
   return slopes;

@@ -49,22 +49,29 @@ export function unsupported(
   }
   kernels.fft2d(pair);
   const beside = onlyAdded ? spectrumOfDifference(result, original, w, h, kernels) : null;
+  const spectra = beside ? [pair, beside] : [pair];
   let nature = 0;
   const powers = naturalPowers(w, h);
+  const half = (w >> 1) + 1;
   for (let v = 0; v < h; v++) {
-    const row = Math.min(v, h - v) * ((w >> 1) + 1);
-    for (let u = 0; u < w; u++) {
+    const row = Math.min(v, h - v) * half;
+    const mirroredRow = v === 0 ? 0 : (h - v) * w;
+    for (let u = 0; u < half; u++) {
       const i = v * w + u;
-      const power = signal * powers[row + Math.min(u, w - u)];
+      const power = signal * powers[row + u];
       const seen = (kRe[i] * kRe[i] + kIm[i] * kIm[i]) * power;
       const blind = u === 0 && v === 0 ? 0 : floor / (seen + floor);
-      re[i] *= blind;
-      im[i] *= blind;
-      if (beside) {
-        beside.re[i] *= blind;
-        beside.im[i] *= blind;
+      // |K|² and P are the same at −u, −v.
+      const isTwice = u > 0 && 2 * u < w;
+      const j = mirroredRow + w - u;
+      for (const { re: r, im: m } of spectra) {
+        r[i] *= blind;
+        m[i] *= blind;
+        if (!isTwice) continue;
+        r[j] *= blind;
+        m[j] *= blind;
       }
-      nature += power * blind * blind;
+      nature += (isTwice ? 2 : 1) * power * blind * blind;
     }
   }
   nature /= w * h;

@@ -1,4 +1,5 @@
-import type { Plane } from './plane';
+import { installedFilters } from './filters';
+import { createPlane, type Plane } from './plane';
 
 /** Sample by sample, p − q. */
 export function minus(p: Plane, q: Plane): Plane {
@@ -12,4 +13,94 @@ export function product(p: Plane, q: Plane): Plane {
   const data = new Float32Array(p.data.length);
   for (let i = 0; i < data.length; i++) data[i] = p.data[i] * q.data[i];
   return { ...p, data };
+}
+
+// What follows is in single precision step by step, as the twins in kernels/assembly/planes.ts are.
+const { fround, sqrt } = Math;
+
+/** The weighted sum of three planes. */
+export function mix(planes: readonly Plane[], weights: readonly number[]): Plane {
+  return (installedFilters(planes[0])?.mix ?? plainMix)(planes, weights);
+}
+
+export function plainMix([p, q, r]: readonly Plane[], weights: readonly number[]): Plane {
+  const [a, b, c] = weights.map(fround);
+  const out = createPlane(p.width, p.height);
+  const [sums, first, second, third] = [out.data, p.data, q.data, r.data];
+  for (let i = 0; i < sums.length; i++) {
+    sums[i] = fround(fround(a * first[i]) + fround(b * second[i])) + fround(c * third[i]);
+  }
+  return out;
+}
+
+/** shown + weight · (own + share · (answer − own) − shown): an answer laid over what lies below, as far as it counts. */
+export function blendOver(shown: Plane, own: Plane, answer: Plane, weight: Plane, share: number): Plane {
+  return (installedFilters(shown)?.blendOver ?? plainBlendOver)(shown, own, answer, weight, share);
+}
+
+export function plainBlendOver(shown: Plane, own: Plane, answer: Plane, weight: Plane, share: number): Plane {
+  const out = createPlane(shown.width, shown.height);
+  const part = fround(share);
+  for (let i = 0; i < out.data.length; i++) {
+    const [below, base] = [shown.data[i], own.data[i]];
+    const wanted = fround(base + fround(part * fround(answer.data[i] - base)));
+    out.data[i] = below + fround(weight.data[i] * fround(wanted - below));
+  }
+  return out;
+}
+
+/** A variance that grows with the tones of the channels: base + Σ (linear · t + rooted · t√t), t ≥ 0. */
+export interface ToneVariance {
+  readonly base: number;
+  /** One a channel each. */
+  readonly linear: readonly number[];
+  readonly rooted: readonly number[];
+}
+
+/** The variance that the tones lead to expect, raised to what was found at the sample, but at most `most` times. */
+export function varianceByTone(
+  channels: readonly Plane[],
+  variance: ToneVariance,
+  found: Plane,
+  most: number,
+): Plane {
+  return (installedFilters(found)?.varianceByTone ?? plainVarianceByTone)(channels, variance, found, most);
+}
+
+export function plainVarianceByTone(
+  channels: readonly Plane[],
+  { base, linear, rooted }: ToneVariance,
+  found: Plane,
+  most: number,
+): Plane {
+  const expected = createPlane(found.width, found.height);
+  const sums = expected.data.fill(base);
+  channels.forEach(({ data }, c) => {
+    const [plain, steep] = [fround(linear[c]), fround(rooted[c])];
+    for (let i = 0; i < sums.length; i++) {
+      const tone = Math.max(0, data[i]);
+      sums[i] += fround(tone * fround(plain + fround(steep * fround(sqrt(tone)))));
+    }
+  });
+  const factor = fround(most);
+  const values = found.data;
+  for (let i = 0; i < sums.length; i++) {
+    sums[i] = Math.min(fround(factor * sums[i]), Math.max(sums[i], values[i]));
+  }
+  return expected;
+}
+
+/** (p − q)² / (v + share · w); q is 0 where null. */
+export function squaredRatio(p: Plane, q: Plane | null, v: Plane, w: Plane, share: number): Plane {
+  return (installedFilters(p)?.squaredRatio ?? plainSquaredRatio)(p, q, v, w, share);
+}
+
+export function plainSquaredRatio(p: Plane, q: Plane | null, v: Plane, w: Plane, share: number): Plane {
+  const out = createPlane(p.width, p.height);
+  const part = fround(share);
+  for (let i = 0; i < out.data.length; i++) {
+    const difference = fround(p.data[i] - (q ? q.data[i] : 0));
+    out.data[i] = fround(difference * difference) / fround(v.data[i] + fround(part * w.data[i]));
+  }
+  return out;
 }

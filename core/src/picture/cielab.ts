@@ -36,10 +36,9 @@ function hueOf(a: number, b: number): number {
  * and mathematical observations", Color Research & Application 30 (2005).
  */
 export function ciede2000(p: Lab, q: Lab): number {
-  const meanChroma = (Math.hypot(p.a, p.b) + Math.hypot(q.a, q.b)) / 2;
-  const g = 0.5 * (1 - Math.sqrt(meanChroma ** 7 / (meanChroma ** 7 + 25 ** 7)));
+  const g = 0.5 * (1 - rotationShare((length(p.a, p.b) + length(q.a, q.b)) / 2));
   const [ap, aq] = [p.a * (1 + g), q.a * (1 + g)];
-  const [cp, cq] = [Math.hypot(ap, p.b), Math.hypot(aq, q.b)];
+  const [cp, cq] = [length(ap, p.b), length(aq, q.b)];
   const [hp, hq] = [hueOf(ap, p.b), hueOf(aq, q.b)];
   const isGrey = cp * cq === 0;
   const turn = isGrey ? 0 : hq - hp > 180 ? hq - hp - 360 : hq - hp < -180 ? hq - hp + 360 : hq - hp;
@@ -59,6 +58,20 @@ export function ciede2000(p: Lab, q: Lab): number {
   const sL = 1 + (0.015 * (l - 50) ** 2) / Math.sqrt(20 + (l - 50) ** 2);
   const sC = 1 + 0.045 * c;
   const sH = 1 + 0.015 * c * t;
-  const rotation = -Math.sin(rad(60 * Math.exp(-(((h - 275) / 25) ** 2)))) * 2 * Math.sqrt(c ** 7 / (c ** 7 + 25 ** 7));
+  const rotation = -Math.sin(rad(60 * Math.exp(-(((h - 275) / 25) ** 2)))) * 2 * rotationShare(c);
   return Math.sqrt((dL / sL) ** 2 + (dC / sC) ** 2 + (dH / sH) ** 2 + rotation * (dC / sC) * (dH / sH));
+}
+
+/** √(c⁷ / (c⁷ + 25⁷)). */
+function rotationShare(chroma: number): number {
+  const cube = chroma * chroma * chroma;
+  const power = cube * cube * chroma;
+  return Math.sqrt(power / (power + TWENTY_FIVE_TO_7));
+}
+
+const TWENTY_FIVE_TO_7 = 25 ** 7;
+
+/** Math.hypot guards against sizes that colours do not have, and is many times slower. */
+function length(a: number, b: number): number {
+  return Math.sqrt(a * a + b * b);
 }

@@ -1,7 +1,8 @@
+import type { ToneVariance } from './arithmetic';
 import type { Plane } from './plane';
 
 /**
- * Filters that a host may bring in faster form. They give the same bits as the plain ones, so nothing depends on which of
+ * Filters and arithmetic that a host may bring in faster form. They give the same bits as the plain ones, so nothing depends on which of
  * them ran.
  */
 export interface Filters {
@@ -9,6 +10,10 @@ export interface Filters {
   boxMean(plane: Plane, reach: number): Plane;
   neighbourhoodRange(plane: Plane, reach: number): { low: Plane; high: Plane };
   localNoise(plane: Plane): Plane;
+  mix(planes: readonly Plane[], weights: readonly number[]): Plane;
+  blendOver(shown: Plane, own: Plane, answer: Plane, weight: Plane, share: number): Plane;
+  varianceByTone(channels: readonly Plane[], variance: ToneVariance, found: Plane, most: number): Plane;
+  squaredRatio(p: Plane, q: Plane | null, v: Plane, w: Plane, share: number): Plane;
 }
 
 let installed: Filters | null = null;

@@ -1,3 +1,4 @@
+import { mix } from './arithmetic';
 import type { Channels } from './picture';
 import type { Plane } from './plane';
 
@@ -16,13 +17,13 @@ const ROWS = [
  * JPEG left unequal between brightness and colour can then be weighed for each. A single channel stays as it is.
  */
 export function toOpponent(channels: Channels): Plane[] {
-  return channels.length === 1 ? [channels[0]] : ROWS.map((row) => mixed(channels, row));
+  return channels.length === 1 ? [channels[0]] : ROWS.map((row) => mix(channels, row));
 }
 
 export function fromOpponent(components: readonly Plane[]): Plane[] {
   if (components.length === 1) return [components[0]];
   return [0, 1, 2].map((c) =>
-    mixed(
+    mix(
       components,
       ROWS.map((row) => row[c]),
     ),
@@ -31,12 +32,5 @@ export function fromOpponent(components: readonly Plane[]): Plane[] {
 
 /** The first of `toOpponent` alone. */
 export function brightnessOf(channels: Channels): Plane {
-  return channels.length === 1 ? channels[0] : mixed(channels, ROWS[0]);
-}
-
-function mixed([p, q, r]: readonly Plane[], [a, b, c]: readonly number[]): Plane {
-  const out = new Float32Array(p.data.length);
-  const [first, second, third] = [p.data, q.data, r.data];
-  for (let i = 0; i < out.length; i++) out[i] = a * first[i] + b * second[i] + c * third[i];
-  return { width: p.width, height: p.height, data: out };
+  return channels.length === 1 ? channels[0] : mix(channels, ROWS[0]);
 }

@@ -1,3 +1,4 @@
+import { mix } from './arithmetic';
 import { createPlane, type Plane } from './plane';
 import type { ColourSpace } from './colourSpace';
 import type { Region, Size } from './region';
@@ -18,16 +19,17 @@ export interface CodePiece {
 
 /** Decodes `wanted` out of `piece` to linear light; outside the piece its border samples repeat. */
 export function decodePiece(piece: CodePiece, wanted: Region, space: ColourSpace): Plane[] {
-  const { codes, channels } = piece;
+  const { codes, channels, region } = piece;
+  const columns = Int32Array.from(
+    { length: wanted.width },
+    (_, column) => clampIndex(wanted.x + column - region.x, region.width) * channels,
+  );
   return space.decode.map((table, channel) => {
     const plane = createPlane(wanted.width, wanted.height);
     const { data } = plane;
-    for (let row = 0; row < wanted.height; row++) {
-      const sourceRow = clampIndex(wanted.y + row - piece.region.y, piece.region.height) * piece.region.width;
-      for (let column = 0; column < wanted.width; column++) {
-        const source = sourceRow + clampIndex(wanted.x + column - piece.region.x, piece.region.width);
-        data[row * wanted.width + column] = table[codes[source * channels + channel]];
-      }
+    for (let row = 0, to = 0; row < wanted.height; row++) {
+      const from = clampIndex(wanted.y + row - region.y, region.height) * region.width * channels + channel;
+      for (let column = 0; column < columns.length; column++, to++) data[to] = table[codes[from + columns[column]]];
     }
     return plane;
   });
@@ -46,13 +48,7 @@ export function encodeChannels(channels: Channels, space: ColourSpace): Uint16Ar
 
 /** Luma in linear light. */
 export function lumaOf(channels: Channels, weights: readonly number[]): Plane {
-  if (channels.length === 1) return channels[0];
-  const [red, green, blue] = channels;
-  const luma = createPlane(red.width, red.height);
-  for (let i = 0; i < luma.data.length; i++) {
-    luma.data[i] = weights[0] * red.data[i] + weights[1] * green.data[i] + weights[2] * blue.data[i];
-  }
-  return luma;
+  return channels.length === 1 ? channels[0] : mix(channels, weights);
 }
 
 export function sizeOf(plane: Plane): Size {

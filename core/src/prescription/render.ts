@@ -1,3 +1,4 @@
+import { blendOver } from '../picture/arithmetic';
 import type { ColourSpace } from '../picture/colourSpace';
 import { decodePiece, encodeChannels, type CodePiece } from '../picture/picture';
 import { cropPlane } from '../picture/crop';
@@ -189,19 +190,22 @@ export function atAmount(solved: SolvedTile, amount: number): SolvedTile {
  * What is published: each mask's answer over the base as far as its amount says, and over what lies below as far as the
  * mask says. So the answer under mask i counts αᵢ·Π(1 − αⱼ) over all masks j above.
  */
-export function shownOf({ base, layers }: SolvedTile): Plane[] {
-  return base.map((plane, c) => {
-    const out = copyPlane(plane);
-    const [shown, own] = [out.data, plane.data];
-    for (const { alpha, share, recovered } of layers) {
-      const [weight, answer] = [alpha.data, recovered.answer[c].data];
-      for (let i = 0; i < shown.length; i++) {
-        shown[i] += weight[i] * (own[i] + share * (answer[i] - own[i]) - shown[i]);
-      }
-    }
-    return out;
-  });
+export function shownOf(solved: SolvedTile): readonly Plane[] {
+  const known = shownTiles.get(solved);
+  if (known) return known;
+  const { base, layers } = solved;
+  const shown = base.map((own, c) =>
+    layers.reduce(
+      (below, { alpha, share, recovered }) => blendOver(below, own, recovered.answer[c], alpha, share),
+      own,
+    ),
+  );
+  shownTiles.set(solved, shown);
+  return shown;
 }
+
+/** The audit and the picture want the same. */
+const shownTiles = new WeakMap<SolvedTile, readonly Plane[]>();
 
 /** 1 − Π(1 − α): how far cleaning or any mask reaches. */
 function reachedBy({ wide, cleaned, layers }: SolvedTile): Plane {

@@ -77,9 +77,10 @@ export const DRAFT_EFFORT = { iterations: 5, farthestPx: 64 };
  * spans all of them). Measured best between 9 and 20, by picture, on cases with truth.
  */
 const LAMBDA_PER_VARIANCE = 12;
-/** Of local noise, docs/methods.md; with hardly any noise what looks like local noise is detail, and it is left out. */
-const TRUST_EXPONENT = 0.5;
-/** With hardly any noise the data would be trusted too far: λ rises by up to half between these standard deviations. */
+/**
+ * With hardly any noise the data would be trusted too far: λ rises by up to half between these standard deviations, and what
+ * looks like local noise is detail and left out (docs/methods.md).
+ */
 const QUIET_SIGMA = 0.002;
 const NOISY_SIGMA = 0.005;
 /** Variance of rounding to 8 bits near mid-tone, so that noiseless pictures stay regular. */
@@ -225,7 +226,7 @@ function deconvolve(
     floors[0],
     lumaOf(input.channels, input.lumaWeights),
     lumaNoiseLine(noise, input.lumaWeights),
-    TRUST_EXPONENT * (1 - quiet),
+    1 - quiet,
   );
   const isClipped = input.clipped.includes(1);
   const weightOf = (_: Plane, c: number) => {

@@ -6,8 +6,8 @@ const MOST_TRUST = 3;
 const LEAST_TRUST = 0.01;
 
 /**
- * How far each sample's data may be believed: (noise variance assumed / local noise variance)^exponent, from 0.01 to 3.
- * 0 where `known` is 0. Local noise counts as at least what the noise line says at that tone: a smooth background must
+ * How far each sample's data may be believed: √(noise variance assumed / local noise variance), from 0.01 to 3, or as
+ * little of the way from 1 to that as `share` says. 0 where `known` is 0. Local noise counts as at least what the noise line says at that tone: a smooth background must
  * not be believed without bound.
  *
  * @param plane - The component whose local noise is measured.
@@ -20,9 +20,9 @@ export function trustOf(
   noiseVariance: number,
   luma: Plane,
   line: NoiseLine,
-  exponent: number,
+  share: number,
 ): Plane {
-  if (exponent === 0) return known;
+  if (share === 0) return known;
   const local = localNoise(plane);
   const trust = createPlane(plane.width, plane.height);
   // Not the mean of what is at hand: a tile must come out as the whole does.
@@ -31,8 +31,8 @@ export function trustOf(
   for (let i = 0; i < out.length; i++) {
     if (use[i] === 0) continue;
     const expected = line.a * Math.max(0, tones[i]) + line.b + 1e-9;
-    const ratio = Math.exp(exponent * Math.log(noiseVariance / Math.max(found[i], least * expected, 1e-9)));
-    out[i] = Math.min(MOST_TRUST, Math.max(LEAST_TRUST, ratio));
+    const root = Math.sqrt(noiseVariance / Math.max(found[i], least * expected, 1e-9));
+    out[i] = 1 + share * (Math.min(MOST_TRUST, Math.max(LEAST_TRUST, root)) - 1);
   }
   return trust;
 }

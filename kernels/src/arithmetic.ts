@@ -1,0 +1,48 @@
+import type { Filters, Plane } from '@vitrocept/core';
+import type { KernelExports } from './exports';
+import type { KernelMemory } from './memory';
+
+/** Room for the samples that a kernel takes four at a time lies in what `take` rounds up to. */
+export function createArithmetic(
+  kernel: KernelExports,
+  memory: KernelMemory,
+): Pick<Filters, 'mix' | 'blendOver' | 'varianceByTone' | 'squaredRatio'> {
+  const placed = (planes: readonly Plane[]) => planes.map(({ data }) => memory.place(data));
+  const planeAt = (at: number, { width, height, data }: Plane): Plane => ({
+    width,
+    height,
+    data: memory.floats(at, data.length).slice(),
+  });
+  return {
+    mix(planes, [a, b, c]) {
+      memory.reset();
+      const [p, q, r] = placed(planes);
+      kernel.mix(p, q, r, 4 * planes[0].data.length, a, b, c, p);
+      return planeAt(p, planes[0]);
+    },
+    blendOver(shown, own, answer, weight, share) {
+      memory.reset();
+      const [at, base, over, alpha] = placed([shown, own, answer, weight]);
+      kernel.blendOver(at, base, over, alpha, 4 * shown.data.length, share);
+      return planeAt(at, shown);
+    },
+    varianceByTone(channels, { base, linear, rooted }, found, most) {
+      memory.reset();
+      const { length } = found.data;
+      const [values, ...tones] = placed([found, ...channels]);
+      const sum = memory.take(4 * length);
+      memory.floats(sum, length).fill(base);
+      tones.forEach((tone, c) => kernel.addByTone(tone, 4 * length, linear[c], rooted[c], sum));
+      kernel.holdAbove(values, sum, 4 * length, most);
+      return planeAt(values, found);
+    },
+    squaredRatio(p, q, v, w, share) {
+      memory.reset();
+      const [at, variance, more] = placed([p, v, w]);
+      const less = q ? memory.place(q.data) : memory.take(4 * p.data.length);
+      if (!q) memory.floats(less, p.data.length).fill(0);
+      kernel.squaredRatio(at, less, variance, more, 4 * p.data.length, share);
+      return planeAt(at, p);
+    },
+  };
+}

@@ -1,4 +1,4 @@
-import { minus } from '../picture/arithmetic';
+import { minus, product } from '../picture/arithmetic';
 import { AS_MEASURED, cleanChannels } from '../clean/cleanChannels';
 import { fastLength } from '../fourier/lanes';
 import type { Channels } from '../picture/picture';
@@ -228,21 +228,22 @@ function deconvolve(
     lumaNoiseLine(noise, input.lumaWeights),
     1 - quiet,
   );
-  const isClipped = input.clipped.includes(1);
-  const weightOf = (_: Plane, c: number) => {
+  const weight = withGap(padded(product(trust, believed), room, false), raw[0], gap);
+  const clipped = input.clipped.includes(1) ? paddedFlags(input.clipped, raw[0], room) : null;
+  /** White is a bound from below only for brightness; an opponent colour of a clipped sample says nothing. */
+  const weightOf = (c: number) => {
+    if (c === 0) return weight;
     const share = Math.min(MOST_TRUST, floors[0] / floors[c]);
-    const weight = createPlane(trust.width, trust.height);
-    const [out, own, seen] = [weight.data, trust.data, believed.data];
-    for (let i = 0; i < out.length; i++) out[i] = share * own[i] * seen[i];
-    if (c > 0 && isClipped) for (let i = 0; i < out.length; i++) if (input.clipped[i] === 1) out[i] = 0;
-    return withGap(padded(weight, room, false), components[0], gap);
+    const data = new Float32Array(weight.data.length);
+    for (let i = 0; i < data.length; i++) data[i] = share * weight.data[i];
+    if (clipped) for (let i = 0; i < data.length; i++) if (clipped[i] === 1) data[i] = 0;
+    return { ...weight, data };
   };
   const answer = kernels.deconvolve(
     {
       blurred: components.map((plane) => padded(plane, room, true)),
-      weight: components.map(weightOf),
-      // White is a bound from below only for brightness; an opponent colour of a clipped sample says nothing.
-      clipped: components.map((_, c) => (c === 0 ? paddedFlags(input.clipped, components[0], room) : null)),
+      weight: components.map((_, c) => weightOf(c)),
+      clipped: components.map((_, c) => (c === 0 ? clipped : null)),
     },
     psf,
     { lambda: lambdaFor(variances, noiseGuard), iterations, dataPenalty: DATA_PENALTY, shouldStop },

@@ -1,9 +1,8 @@
-import { spawn } from 'node:child_process';
-import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
-import { loadavg, tmpdir } from 'node:os';
+import { loadavg } from 'node:os';
 import { join } from 'node:path';
-import { chromium, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import sharp from 'sharp';
+import { bringIn, withFreshPage } from './freshPage';
 import { ROOT } from './root';
 
 const SIZE = { width: 6000, height: 4000 };
@@ -11,49 +10,22 @@ const STAMPS = 120;
 
 /** In the real page on a frame of 24 megapixels: how long a brush stamp takes, and how long the subject is looked for. */
 export async function brushTimes(): Promise<void> {
-  const data = mkdtempSync(join(tmpdir(), 'vitrocept-brush-'));
-  const noDemo = join(data, 'no-demo');
-  mkdirSync(noDemo);
-  const server = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
-    cwd: ROOT,
-    env: { ...process.env, VITROCEPT_DATA: data, PORT: '0', VITROCEPT_DEMO: noDemo },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-gpu'],
-  });
-  try {
-    const url = await new Promise<string>((resolve) => {
-      server.stdout.on('data', (chunk) => {
-        const found = /http:\/\/127\.0\.0\.1:\d+/.exec(String(chunk));
-        if (found) resolve(found[0]);
-      });
-    });
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    await page.goto(url);
-    const large = await sharp(join(ROOT, 'demo', 'frames', 'saltmere-0412.jpg'))
-      .resize(SIZE.width, SIZE.height)
-      .jpeg({ quality: 90 })
-      .toBuffer();
-    await page
-      .getByLabel('Files to bring in')
-      .setInputFiles([{ name: 'large.jpg', mimeType: 'image/jpeg', buffer: large }]);
-    await page.getByRole('link', { name: /large\.jpg/ }).click({ timeout: 120_000 });
+  const large = await sharp(join(ROOT, 'demo', 'frames', 'saltmere-0412.jpg'))
+    .resize(SIZE.width, SIZE.height)
+    .jpeg({ quality: 90 })
+    .toBuffer();
+  await withFreshPage(async (page) => {
+    await bringIn(page, 'large.jpg', large);
     await page.getByRole('link', { name: /^Mask/ }).click();
     await page.getByText('loading the picture').waitFor({ state: 'detached', timeout: 120_000 });
-    await page.waitForTimeout(12_000);
+    await page.waitForTimeout(5_000);
     const seconds = await findSubject(page);
     console.log(`\n24 megapixels, in the page (load ${loadavg()[0].toFixed(2)})`);
     console.log(`subject found in ${seconds.toFixed(1)} s`);
     const { script, paint } = await stamps(page);
     console.log(`script time per brush stamp, median ${median(script).toFixed(1)} ms of ${script.length}`);
     console.log(`pointer to paint, median ${median(paint).toFixed(1)} ms of ${paint.length}`);
-  } finally {
-    await browser.close();
-    server.kill();
-    rmSync(data, { recursive: true, force: true });
-  }
+  });
 }
 
 async function findSubject(page: Page): Promise<number> {

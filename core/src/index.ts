@@ -55,7 +55,7 @@ export * from './prescription/masks';
 export * from './prescription/stages';
 export * from './prescription/prescriptionSchema';
 export * from './prescription/automatic';
-export * from './prescription/contentKey';
+export * from './contentKey';
 export * from './prescription/render';
 export * from './prescription/sizeField';
 export * from './psf/discPsf';

@@ -1,7 +1,8 @@
 import { colourSpaceOf, intersect, wholeOf, type CodePiece, type ColourSpace, type Region } from '@vitrocept/core';
 import type { WorkerFrame } from './protocol';
 
-const MOST_PIECES = 12;
+/** What was worked out from a piece is kept with it: some 10 MB of a final tile. */
+const MOST_PIECES = 16;
 const pieces = new Map<string, Promise<CodePiece>>();
 const spaces = new Map<string, Promise<ColourSpace>>();
 
@@ -44,7 +45,11 @@ function piece(url: string, region: Region, channels: 1 | 3, bits: 8 | 16): Prom
 
 function remembered<T>(known: Map<string, Promise<T>>, key: string, most: number, make: () => Promise<T>): Promise<T> {
   const found = known.get(key);
-  if (found) return found;
+  if (found) {
+    known.delete(key);
+    known.set(key, found);
+    return found;
+  }
   const made = make();
   known.set(key, made);
   made.catch(() => known.delete(key));

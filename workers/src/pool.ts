@@ -24,7 +24,18 @@ interface Hand {
   readonly worker: Worker;
   readonly api: Comlink.Remote<WorkerApi>;
   busy: { key: string; stop: Int32Array } | null;
+  /** Places it has worked at last: it still has their samples and what follows from them. */
+  readonly places: string[];
 }
+
+/** No more than the pieces a worker keeps. */
+const MOST_PLACES = 14;
+/** Tiles whose rank begins with the same thousand are equally urgent. */
+const TURN = 1000;
+
+const turnOf = ({ rank }: WantedTile) => Math.floor(rank / TURN);
+const placeOf = ({ job: { frame, tile, effort } }: WantedTile) =>
+  `${frame.id} ${tile.x} ${tile.y} ${tile.width} ${tile.height} ${effort}`;
 
 /**
  * A few workers and the tiles that are wanted from them now. What is no longer wanted is stopped and its result
@@ -84,7 +95,7 @@ export class TilePool {
   private hire(): Hand {
     const worker = this.makeWorker();
     const api = Comlink.wrap<WorkerApi>(worker);
-    const hand: Hand = { worker, api, busy: null };
+    const hand: Hand = { worker, api, busy: null, places: [] };
     worker.addEventListener('error', (event) => this.replace(hand, event.message));
     void api.warmUp(this.kernelsUrl).catch((error: Error) => this.replace(hand, error.message));
     return hand;
@@ -112,13 +123,31 @@ export class TilePool {
       .sort((a, b) => a.rank - b.rank);
     for (const hand of this.hands) {
       if (hand.busy) continue;
-      const next = waiting.shift();
+      const next = this.nextFor(hand, waiting);
       if (!next) return;
+      waiting.splice(waiting.indexOf(next), 1);
       void this.work(hand, next);
     }
   }
 
-  private async work(hand: Hand, { key, job }: WantedTile): Promise<void> {
+  /** Of the most urgent the one whose place this hand knows, else one that nobody knows. */
+  private nextFor(hand: Hand, waiting: readonly WantedTile[]): WantedTile | undefined {
+    const urgent = waiting.filter((tile) => turnOf(tile) === turnOf(waiting[0]));
+    const isKnownTo = ({ places }: Hand, tile: WantedTile) => places.includes(placeOf(tile));
+    return (
+      urgent.find((tile) => isKnownTo(hand, tile)) ??
+      urgent.find((tile) => !this.hands.some((other) => isKnownTo(other, tile))) ??
+      urgent[0]
+    );
+  }
+
+  private async work(hand: Hand, wanted: WantedTile): Promise<void> {
+    const { key, job } = wanted;
+    const place = placeOf(wanted);
+    const known = hand.places.indexOf(place);
+    if (known >= 0) hand.places.splice(known, 1);
+    hand.places.push(place);
+    if (hand.places.length > MOST_PLACES) hand.places.shift();
     const shared = new SharedArrayBuffer(4);
     hand.busy = { key, stop: new Int32Array(shared) };
     try {

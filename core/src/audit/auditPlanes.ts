@@ -1,6 +1,7 @@
 import { brightnessOf } from '../picture/opponentColours';
 import { lumaOf, type Channels } from '../picture/picture';
 import { cropPlane } from '../picture/crop';
+import { keptWith } from '../picture/kept';
 import { createPlane, type Plane } from '../picture/plane';
 import type { Region } from '../picture/region';
 import { srgbEncode } from '../picture/toneCurve';
@@ -86,13 +87,13 @@ export function auditPlanes(input: AuditInput, inner: Region, region: Region, ke
   const { original, shown, alpha, lumaWeights, blurPx, clipped } = input;
   const { width, height } = original[0];
   const variances = noiseVariances(input);
-  const before = encoded(lumaOf(original, lumaWeights));
+  const before = keptWith(original[0], 'encoded luma', () => encoded(lumaOf(original, lumaWeights)));
   const after = encoded(lumaOf(shown, lumaWeights));
   const use = new Uint8Array(width * height);
   const [shares, within] = [alpha.data, input.inFrame.data];
   for (let i = 0; i < use.length; i++) if (shares[i] > LEAST_ALPHA && within[i] > 0 && clipped[i] === 0) use[i] = 1;
   const inside = insideOf(inner, width, use);
-  const noise = encodedNoise(before, variances[0]);
+  const noise = keptWith(variances[0], 'encoded', () => encodedNoise(before, variances[0]));
   const sigma = Math.sqrt(meanOver(noise, inside));
   const place = <T extends { x: number; y: number }>(found: T): T => ({
     ...found,
@@ -186,7 +187,7 @@ function spreadOf(blur: readonly BlurPart[]): number {
 }
 
 function rimMap(before: Plane, after: Plane, inner: Region, use: Uint8Array): Uint8Array<ArrayBuffer> {
-  const range = neighbourhoodRange(before, 3);
+  const range = keptWith(before, 'range', () => neighbourhoodRange(before, 3));
   const [low, high, values] = [range.low.data, range.high.data, after.data];
   const columns = Math.ceil(inner.width / MAP_STRIDE);
   const rim = new Uint8Array(columns * Math.ceil(inner.height / MAP_STRIDE));

@@ -1,4 +1,6 @@
 import { product, squaredRatio, varianceByTone } from '../picture/arithmetic';
+import { contentKey } from '../contentKey';
+import { keptWith } from '../picture/kept';
 import { toOpponent } from '../picture/opponentColours';
 import type { Channels } from '../picture/picture';
 import { createPlane, type Plane } from '../picture/plane';
@@ -7,7 +9,7 @@ import { localNoise } from '../read/localNoise';
 import { MID_TONE, type NoiseLine } from '../read/noise';
 import type { BlurOver } from './blurOver';
 
-/** The photograph a result is held against. Linear light. */
+/** The photograph a result is held against. Linear light; its planes are never changed after. */
 export interface Photograph {
   readonly original: Channels;
   /** `toOpponent(original)`. */
@@ -44,7 +46,12 @@ const OPPONENT_SHARES = [
 ];
 
 /** Noise variance of brightness and of the opponent colours at every sample, rounding to codes included. */
-export function noiseVariances({ original, components, noise, noiseFloor, bits }: Photograph): Plane[] {
+export function noiseVariances(photograph: Photograph): readonly Plane[] {
+  const { components, noise, noiseFloor, bits } = photograph;
+  return keptWith(components[0], contentKey(['variances', noise, noiseFloor, bits]), () => variancesOf(photograph));
+}
+
+function variancesOf({ original, components, noise, noiseFloor, bits }: Photograph): Plane[] {
   const step = bits === 8 ? 1 / 255 : 1 / 65535;
   const rounding = (step * step) / 12;
   const lineOf = (c: number) => noise[Math.min(c, noise.length - 1)];
@@ -125,8 +132,12 @@ export function contradiction(
   return { brightness: rooted(boxMean(brightness, PLACE_REACH)), colour: rooted(boxMean(colour, PLACE_REACH)) };
 }
 
-/** Variance over 9 px, less that of noise. */
+/** Variance over 9 px, less that of noise. Neither plane may change after. */
 export function contrastVariance(plane: Plane, noise: Plane, reach = PLACE_REACH): Plane {
+  return keptWith(noise, `contrast over ${reach}`, () => varianceBeyond(plane, noise, reach));
+}
+
+function varianceBeyond(plane: Plane, noise: Plane, reach: number): Plane {
   const mean = boxMean(plane, reach).data;
   const out = boxMean(product(plane, plane), reach);
   const squares = out.data;

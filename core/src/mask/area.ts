@@ -2,7 +2,7 @@ import { bilinear } from '../picture/bilinear';
 import { createPlane, type Plane } from '../picture/plane';
 import type { Region, Size } from '../picture/region';
 import { scaledDown } from '../picture/scaledDown';
-import { contentKey } from '../prescription/contentKey';
+import { contentKey } from '../contentKey';
 import type { AreaOperation, MaskOperation } from './maskOperation';
 
 /** Sides of the coverage that is kept; a larger frame's is coarser than the frame. */

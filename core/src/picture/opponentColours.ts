@@ -1,4 +1,5 @@
 import { mix } from './arithmetic';
+import { keptWith } from './kept';
 import type { Channels } from './picture';
 import type { Plane } from './plane';
 
@@ -33,4 +34,9 @@ export function fromOpponent(components: readonly Plane[]): Plane[] {
 /** The first of `toOpponent` alone. */
 export function brightnessOf(channels: Channels): Plane {
   return channels.length === 1 ? channels[0] : mix(channels, ROWS[0]);
+}
+
+/** `toOpponent` of channels that never change. */
+export function keptOpponent(channels: Channels): readonly Plane[] {
+  return keptWith(channels[0], 'opponent', () => toOpponent(channels));
 }

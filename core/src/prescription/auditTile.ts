@@ -1,15 +1,15 @@
 import { auditPlanes, type RegionAudit } from '../audit/auditPlanes';
 import type { BlurPart } from '../audit/blurOver';
 import { psfBetween } from '../audit/psfBetween';
-import { brightnessOf, toOpponent } from '../picture/opponentColours';
-import { decodePiece, type CodePiece } from '../picture/picture';
+import { brightnessOf, keptOpponent } from '../picture/opponentColours';
+import type { CodePiece } from '../picture/picture';
 import { createPlane, type Plane } from '../picture/plane';
 import { grow, intersect, wholeOf, type Region } from '../picture/region';
 import { isBlurMethod, psfOf } from '../recover/blurModel';
 import { recover, type Recovered, type RecoveryEffort, type RecoverySettings } from '../recover/recover';
 import { reachOf, type Psf } from '../psf/psf';
 import type { Prescription } from './prescription';
-import { clippedOver, knownOver, seenAtWork, settingsOf, shownOf, type RenderSource, type SolvedTile } from './render';
+import { clippedOver, keptDecoded, knownOver, seenAtWork, settingsOf, shownOf, type RenderSource, type SolvedTile } from './render';
 import { blurPartsOver, fieldOf, recoverOverField } from './sizeField';
 
 /** Of a recovery without a blur model: the blur it seems to have taken back. */
@@ -55,8 +55,8 @@ export function auditTile(
   const { wide } = solved;
   const { recovered } = solved.layers.find((layer) => layer.isAtWork)!;
   const settings = settingsOf(prescription)!;
-  const original = solved.cleaned ? decodePiece(piece, wide, source.space) : solved.base;
-  const components = toOpponent(original);
+  const original = solved.cleaned ? keptDecoded(piece, wide, source.space) : solved.base;
+  const components = keptOpponent(original);
   const brightness = solved.cleaned ? brightnessOf(solved.base) : components[0];
   const shown = shownOf(solved);
   const full = recovered.free;

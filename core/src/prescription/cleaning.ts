@@ -1,5 +1,7 @@
 import { cleanChannels, reachOfCleaning, type CleanOptions } from '../clean/cleanChannels';
 import type { Kernels } from '../kernels';
+import { contentKey } from '../contentKey';
+import { keyOfOperations } from '../mask/area';
 import { drawMask } from '../mask/drawMask';
 import type { Mask } from '../mask/maskOperation';
 import { trapezoid } from '../mask/ranges';
@@ -104,6 +106,19 @@ export function cleanPiece(
     return out;
   });
   return { channels: mixed, share };
+}
+
+/** Everything but the channels that `cleanPiece` depends on. */
+export function keyOfCleaned(prescription: Prescription, noise: readonly NoiseLine[], region: Region): string {
+  const { cleaning, reading } = prescription;
+  return contentKey([
+    'cleaned',
+    cleaning,
+    keyOfOperations(maskOfCleaning(prescription)?.operations ?? []),
+    noise,
+    reading?.grain,
+    region,
+  ]);
 }
 
 /** What one tile looks like before and after cleaning alone, and what was taken along. */

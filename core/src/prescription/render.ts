@@ -1,7 +1,9 @@
 import { blendOver } from '../picture/arithmetic';
 import type { ColourSpace } from '../picture/colourSpace';
 import { decodePiece, encodeChannels, type CodePiece } from '../picture/picture';
+import { contentKey } from '../contentKey';
 import { cropPlane } from '../picture/crop';
+import { keptWith } from '../picture/kept';
 import { copyPlane, createPlane, filledPlane, type Plane } from '../picture/plane';
 import { grow, intersect, joined, tilesTouching, wholeOf, type Region, type Size } from '../picture/region';
 import { drawMask } from '../mask/drawMask';
@@ -15,7 +17,7 @@ import {
   type RecoveryEffort,
   type RecoverySettings,
 } from '../recover/recover';
-import { cleanedEverywhere, cleanPiece, maskOfCleaning, QUIET_LINE, reachOfCleaningIn } from './cleaning';
+import { cleanedEverywhere, cleanPiece, keyOfCleaned, maskOfCleaning, QUIET_LINE, reachOfCleaningIn } from './cleaning';
 import { plansOf } from './masks';
 import type { Prescription } from './prescription';
 import { fieldOf, recoverOverField } from './sizeField';
@@ -136,12 +138,17 @@ export function solveTile(
     joined(wide, intersect(grow(tile, reachOfLayer(layer, source.psf, effort)), wholeOf(source.frame))),
   );
   const decoded = grow(areas.reduce(joined, wide), reachOfCleaningIn(prescription));
-  const original = decodePiece(piece, decoded, source.space);
+  const original = keptDecoded(piece, decoded, source.space);
   const noise = prescription.reading?.noise ?? QUIET.noise;
   const { channels: base, share } = prescription.cleaning
-    ? cleanPiece(original, prescription, noise, source.space.lumaWeights, decoded, effort.kernels)
+    ? keptWith(original[0], keyOfCleaned(prescription, noise, decoded), () =>
+        cleanPiece(original, prescription, noise, source.space.lumaWeights, decoded, effort.kernels),
+      )
     : { channels: original, share: null };
-  const within = (region: Region) => base.map((plane) => cropPlane(plane, placedIn(region, decoded)));
+  const within = (region: Region) =>
+    keptWith(base[0], contentKey(['part', region]), () =>
+      base.map((plane) => cropPlane(plane, placedIn(region, decoded))),
+    );
   return {
     wide,
     base: within(wide),
@@ -159,7 +166,7 @@ function solveLayer(
   piece: CodePiece,
   area: Region,
   wide: Region,
-  base: Plane[],
+  base: readonly Plane[],
   effort: RecoveryEffort,
 ): Omit<SolvedLayer, 'isAtWork'> {
   const settings = settingsOf(layer)!;
@@ -178,6 +185,11 @@ function solveLayer(
     share: layer.recovery!.amount.value / 100,
     recovered: recoverOverField(input, settings, field, placedIn(wide, area), effort, recover),
   };
+}
+
+/** Linear light of a region of a piece; the planes are never changed after. */
+export function keptDecoded(piece: CodePiece, region: Region, space: ColourSpace): readonly Plane[] {
+  return keptWith(piece, contentKey(region), () => decodePiece(piece, region, space));
 }
 
 /** The same tile at another Amount of the mask at work: its answer needs not be found again. */

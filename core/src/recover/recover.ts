@@ -3,8 +3,10 @@ import { AS_MEASURED, cleanChannels } from '../clean/cleanChannels';
 import { fastLength } from '../fourier/lanes';
 import type { Channels } from '../picture/picture';
 import { lumaOf } from '../picture/picture';
-import { fromOpponent, toOpponent } from '../picture/opponentColours';
+import { fromOpponent, keptOpponent } from '../picture/opponentColours';
 import { gaussianBlur } from '../picture/gaussianBlur';
+import { keptWith } from '../picture/kept';
+import { contentKey } from '../contentKey';
 import { copyPlane, createPlane, type Plane } from '../picture/plane';
 import type { Size } from '../picture/region';
 import { lumaNoiseLine, MID_TONE, type NoiseLine } from '../read/noise';
@@ -34,7 +36,7 @@ export interface RecoverySettings extends BlurModel {
 }
 
 export interface RecoveryInput {
-  /** Linear light; may reach past the frame (then samples there are repeats and `known` is 0). */
+  /** Linear light, never changed after; may reach past the frame (then samples there are repeats and `known` is 0). */
   readonly channels: Channels;
   readonly lumaWeights: readonly number[];
   /** 1 where the sample lies in the frame and in the mask (over 0.5), else 0. */
@@ -70,7 +72,7 @@ export interface RecoveryEffort {
 
 export const FINAL_EFFORT = { iterations: 12 };
 /** For cells while a slider moves: marked as drafts, never written. */
-export const DRAFT_EFFORT = { iterations: 5, farthestPx: 64 };
+export const DRAFT_EFFORT = { iterations: 5, farthestPx: 32 };
 
 /**
  * λ over the noise variance of brightness, times the root of how many channels are as noisy as it (the prior's gradient
@@ -127,7 +129,7 @@ export function reachOfRecovery(
  */
 export function recover(given: RecoveryInput, settings: RecoverySettings, effort: RecoveryEffort): Recovered {
   const input = cleanedFirst(given, settings, effort.kernels);
-  const luma = lumaOf(input.channels, input.lumaWeights);
+  const luma = keptLuma(input);
   const blurred = isBlurMethod(settings.method);
   const recovered = blurred ? recoverBlurred(input, settings, effort, luma) : sharpenLuma(input, settings, luma);
   if (settings.grainKeptPercent === 0) return recovered;
@@ -176,7 +178,7 @@ function deconvolveAll(input: RecoveryInput, settings: RecoverySettings, effort:
   const psf = input.psf ?? psfOf(settings);
   const calm =
     settings.method === 'camera-shake' && !input.psf
-      ? calmness(toOpponent(input.channels)[0], Math.ceil(reachOf(psf)))
+      ? calmness(keptOpponent(input.channels)[0], Math.ceil(reachOf(psf)))
       : null;
   const believed = calm
     ? { ...input.known, data: input.known.data.map((value, i) => value * calm.data[i]) }
@@ -212,11 +214,11 @@ function deconvolve(
   { kernels, iterations, shouldStop }: RecoveryEffort,
 ): Plane[] {
   const { noise, noiseGuard } = settings;
-  const raw = toOpponent(input.channels);
+  const raw = keptOpponent(input.channels);
   const floors = flooredAtRounding(settings.noiseFloor);
   const quiet = quietness(floors[0]);
   const white = shareToClean(settings);
-  const components = white > 0 && input.clean ? toOpponent(input.clean) : raw;
+  const components = white > 0 && input.clean ? keptOpponent(input.clean) : raw;
   const variances = floors.map((floor) => floor * (1 - CLEANED_SHARE * white));
   const gap = Math.ceil(2 * reachOf(psf));
   const room = paddedSize(components[0], gap);
@@ -224,7 +226,7 @@ function deconvolve(
     raw[0],
     input.known,
     floors[0],
-    lumaOf(input.channels, input.lumaWeights),
+    keptLuma(input),
     lumaNoiseLine(noise, input.lumaWeights),
     1 - quiet,
   );
@@ -258,8 +260,16 @@ function deconvolve(
  */
 export function cleanedFirst(input: RecoveryInput, settings: RecoverySettings, kernels: Kernels): RecoveryInput {
   if (input.clean || (shareToClean(settings) === 0 && settings.grainKeptPercent === 0)) return input;
+  const { channels, originX, originY } = input;
   const options = { noise: settings.noise, ...AS_MEASURED };
-  return { ...input, clean: cleanChannels(input.channels, options, input.originX, input.originY, kernels) };
+  const clean = keptWith(channels[0], contentKey(['clean', options, originX, originY]), () =>
+    cleanChannels(channels, options, originX, originY, kernels),
+  );
+  return { ...input, clean };
+}
+
+function keptLuma({ channels, lumaWeights }: RecoveryInput): Plane {
+  return keptWith(channels[0], 'luma', () => lumaOf(channels, lumaWeights));
 }
 
 /** Share of the white noise that cleaning takes, as the prior should count it. */

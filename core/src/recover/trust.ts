@@ -1,3 +1,4 @@
+import { keptWith } from '../picture/kept';
 import { createPlane, type Plane } from '../picture/plane';
 import { localNoise } from '../read/localNoise';
 import { MID_TONE, type NoiseLine } from '../read/noise';
@@ -10,7 +11,7 @@ const LEAST_TRUST = 0.01;
  * little of the way from 1 to that as `share` says. 0 where `known` is 0. Local noise counts as at least what the noise line says at that tone: a smooth background must
  * not be believed without bound.
  *
- * @param plane - The component whose local noise is measured.
+ * @param plane - The component whose local noise is measured; never changed after.
  * @param noiseVariance - The variance of that component which the regularisation is set for.
  * @param luma - Brightness, linear light, and `line` its noise by tone.
  */
@@ -23,7 +24,7 @@ export function trustOf(
   share: number,
 ): Plane {
   if (share === 0) return known;
-  const local = localNoise(plane);
+  const local = keptWith(plane, 'local noise', () => localNoise(plane));
   const trust = createPlane(plane.width, plane.height);
   // Not the mean of what is at hand: a tile must come out as the whole does.
   const least = noiseVariance / (line.a * MID_TONE + line.b + 1e-9);

@@ -3,6 +3,8 @@ import {
   contentKey,
   DRAFT_TILE_PX,
   grow,
+  intersect,
+  isEmpty,
   isUntouched,
   keyOfOperations,
   operationsNear,
@@ -11,6 +13,7 @@ import {
   reachOfPrescription,
   TILE_PX,
   tilesTouching,
+  wholeOf,
   type MaskPlan,
   type Prescription,
   type Region,
@@ -88,7 +91,7 @@ export function layer(
   effort: 'draft' | 'final',
   rank: number,
 ): Layered[] {
-  return tilesTouching(region, frame, effort === 'final' ? TILE_PX : DRAFT_TILE_PX).map((tile) => {
+  return tilesOf(region, frame, effort).map((tile) => {
     const { outside: version, shows } = prescription;
     if (version) {
       const { reading } = prescription;
@@ -97,9 +100,19 @@ export function layer(
       return { tile, key, want: { key, rank, job } };
     }
     const plan = planOf(prescription, tile);
-    const key = `${frame.id} ${plan.key} ${shows ?? effort} ${tile.x} ${tile.y}`;
+    const key = `${frame.id} ${plan.key} ${shows ?? effort} ${tile.x} ${tile.y} ${tile.width} ${tile.height}`;
     const audits = effort === 'final' && prescription.recovery !== null;
     const job = { frame, prescription: plan.prescription, tile, effort, audits, shows };
     return { tile, key, want: { key, rank, job } };
   });
 }
+
+/** A draft is made for just what a cell shows; a whole subject seen from afar is drafted piece by piece. */
+function tilesOf(region: Region, frame: WorkerFrame, effort: 'draft' | 'final'): Region[] {
+  if (effort === 'final') return tilesTouching(region, frame, TILE_PX);
+  const inside = intersect(region, wholeOf(frame));
+  const isSmall = inside.width * inside.height <= MOST_DRAFT_PX;
+  return isSmall && !isEmpty(inside) ? [inside] : tilesTouching(region, frame, DRAFT_TILE_PX);
+}
+
+const MOST_DRAFT_PX = 320 * 320;

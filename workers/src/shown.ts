@@ -1,8 +1,8 @@
 import {
+  CODE_MAX,
   createPlane,
   srgbDecode,
   srgbEncode,
-  tabulate,
   type ColourSpace,
   type Plane,
   type Size,
@@ -11,20 +11,26 @@ import {
 /** 8-bit sRGB code of 4096 linear steps, by nearest value: enough for the eye, never written to a file. */
 const STEPS = 4096;
 const encodeTable = Uint8ClampedArray.from({ length: STEPS + 1 }, (_, i) => Math.round(255 * srgbEncode(i / STEPS)));
-const srgbTable = tabulate((encoded) => encoded);
+const byteOfCode = Uint8ClampedArray.from({ length: CODE_MAX + 1 }, (_, code) => Math.round(code / 257));
 
 /** Codes of the frame's own colour space as opaque sRGB pixels. sRGB codes pass through as they are. */
 export function shownPixels(codes: Uint16Array, space: ColourSpace, isSrgb: boolean): Uint8ClampedArray<ArrayBuffer> {
   const count = codes.length / space.channels;
   const rgba = new Uint8ClampedArray(count * 4);
   const m = space.toLinearSrgb;
+  if (!m || isSrgb) {
+    const [green, blue] = m ? [1, 2] : [0, 0];
+    for (let at = 0, from = 0; at < rgba.length; at += 4, from += space.channels) {
+      rgba[at] = byteOfCode[codes[from]];
+      rgba[at + 1] = byteOfCode[codes[from + green]];
+      rgba[at + 2] = byteOfCode[codes[from + blue]];
+      rgba[at + 3] = 255;
+    }
+    return rgba;
+  }
   for (let i = 0; i < count; i++) {
     const at = i * 4;
     rgba[at + 3] = 255;
-    if (!m || isSrgb) {
-      for (let c = 0; c < 3; c++) rgba[at + c] = Math.round(255 * srgbTable[codes[i * space.channels + (m ? c : 0)]]);
-      continue;
-    }
     const [r, g, b] = [0, 1, 2].map((c) => space.decode[c][codes[i * 3 + c]]);
     for (let c = 0; c < 3; c++) {
       const linear = m[c * 3] * r + m[c * 3 + 1] * g + m[c * 3 + 2] * b;

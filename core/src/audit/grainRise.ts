@@ -1,4 +1,5 @@
 import { gaussianBlur } from '../picture/gaussianBlur';
+import { keptWith } from '../picture/kept';
 import { createPlane, type Plane } from '../picture/plane';
 import { boxMean } from '../picture/boxMean';
 
@@ -20,16 +21,12 @@ const UNSEEN = (0.6 / 255) ** 2;
 /**
  * Grain (what is finer than σ 2 px) in squares where the original shows nothing but noise.
  *
- * @param before, after - Brightness, sRGB-encoded 0..1.
+ * @param before, after - Brightness, sRGB-encoded 0..1; `before` is never changed after.
  * @param noise - Noise variance of `before` at each sample, encoded.
  */
 export function flatSquares(before: Plane, after: Plane, noise: Plane, use: Uint8Array): FlatSquare[] {
   const { width, height } = before;
-  const coarse = gaussianBlur(before, HIGH_PASS_SIGMA);
-  const old = squaredDifference(before, coarse);
-  // What is coarser than grain must not stand out from noise either.
-  const mean = boxMean(coarse, 6);
-  const structure = boxMean(squaredDifference(coarse, mean), 6);
+  const { old, structure } = keptWith(before, 'grain and structure', () => grainAndStructure(before));
   const squares: FlatSquare[] = [];
   let now: Plane | null = null;
   const area = FLAT_SIDE_PX ** 2;
@@ -52,6 +49,13 @@ export function flatSquares(before: Plane, after: Plane, noise: Plane, use: Uint
     }
   }
   return squares;
+}
+
+/** Squares of what is finer than grain, and variance of what is coarser: that must not stand out from noise either. */
+function grainAndStructure(before: Plane): { old: Plane; structure: Plane } {
+  const coarse = gaussianBlur(before, HIGH_PASS_SIGMA);
+  const mean = boxMean(coarse, 6);
+  return { old: squaredDifference(before, coarse), structure: boxMean(squaredDifference(coarse, mean), 6) };
 }
 
 function meanOfSquare({ width, data }: Plane, x: number, y: number): number {

@@ -58,12 +58,7 @@ export interface ToneVariance {
 }
 
 /** The variance that the tones lead to expect, raised to what was found at the sample, but at most `most` times. */
-export function varianceByTone(
-  channels: readonly Plane[],
-  variance: ToneVariance,
-  found: Plane,
-  most: number,
-): Plane {
+export function varianceByTone(channels: readonly Plane[], variance: ToneVariance, found: Plane, most: number): Plane {
   return (installedFilters(found)?.varianceByTone ?? plainVarianceByTone)(channels, variance, found, most);
 }
 

@@ -9,7 +9,16 @@ import { isBlurMethod, psfOf } from '../recover/blurModel';
 import { recover, type Recovered, type RecoveryEffort, type RecoverySettings } from '../recover/recover';
 import { reachOf, type Psf } from '../psf/psf';
 import type { Prescription } from './prescription';
-import { clippedOver, keptDecoded, knownOver, seenAtWork, settingsOf, shownOf, type RenderSource, type SolvedTile } from './render';
+import {
+  clippedOver,
+  keptDecoded,
+  knownOver,
+  seenAtWork,
+  settingsOf,
+  shownOf,
+  type RenderSource,
+  type SolvedTile,
+} from './render';
 import { blurPartsOver, fieldOf, recoverOverField } from './sizeField';
 
 /** Of a recovery without a blur model: the blur it seems to have taken back. */

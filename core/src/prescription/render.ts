@@ -326,7 +326,12 @@ export function knownOver(source: RenderSource, prescription: Prescription, area
   return known;
 }
 
+/** 1 where a channel of the photograph reached white; never changed after. */
 export function clippedOver(piece: CodePiece, area: Region): Uint8Array {
+  return keptWith(piece, contentKey(['clipped', area]), () => reachedWhite(piece, area));
+}
+
+function reachedWhite(piece: CodePiece, area: Region): Uint8Array {
   const clipped = new Uint8Array(area.width * area.height);
   const inside = intersect(area, piece.region);
   for (let y = inside.y; y < inside.y + inside.height; y++) {

@@ -29,10 +29,9 @@ export function figuresAt(frame: WorkerFrame, prescription: Column, probe: Probe
     if (audit) audits.push(audit);
   }
   if (audits.length === 0) return unchangedFigures();
-  if (audits.length > 1) return figuresOver(audits, region);
   const known = kept.get(audits[0]) ?? new Map<string, Figures>();
   kept.set(audits[0], known);
-  const place = `${region.x} ${region.y} ${region.width}`;
+  const place = [region.x, region.y, region.width, ...parts.map(({ key }) => key)].join(' ');
   const figures = known.get(place) ?? figuresOver(audits, region);
   known.set(place, figures);
   return figures;

@@ -1,6 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { beforeEach, describe, expect, it } from 'vitest';
 import {
+  blendOver,
   boxMean,
   createComplex,
   filledPlane,
@@ -8,13 +9,20 @@ import {
   gaussianPsf,
   installedFilters,
   localNoise,
+  mix,
   neighbourhoodRange,
+  plainBlendOver,
   plainBoxMean,
   plainGaussianBlur,
   plainLocalNoise,
+  plainMix,
   plainNeighbourhoodRange,
+  plainSquaredRatio,
+  plainVarianceByTone,
   PLAIN_KERNELS,
   seededRandom,
+  squaredRatio,
+  varianceByTone,
 } from '@vitrocept/core';
 import { discPsf } from '../../core/src/psf/discPsf';
 import { linePsf } from '../../core/src/psf/linePsf';
@@ -170,6 +178,29 @@ describe('the WebAssembly kernels and their plain twins', () => {
     }
     expect(localNoise(plane)).toEqual(plainLocalNoise(plane));
     expect(installedFilters(plane)).not.toBeNull();
+  });
+
+  it.each([
+    [61, 45],
+    [4, 3],
+    [128, 1],
+  ])('calculate to the same bits on %i × %i', (width, height) => {
+    const random = seededRandom(width);
+    const noise = () => {
+      const plane = filledPlane(width, height, 0);
+      for (let i = 0; i < plane.data.length; i++) plane.data[i] = 1.2 * random.uniform() - 0.1;
+      return plane;
+    };
+    const [p, q, r, w] = [noise(), noise(), noise(), noise()];
+    const variance = { base: 1e-5, linear: [2e-4, 1e-4, 3e-4], rooted: [1e-6, 0, 2e-6] };
+    const small = { ...w, data: w.data.map((value) => 1e-3 * value * value) };
+    expect(mix([p, q, r], [0.2126, 0.7152, 0.0722])).toEqual(plainMix([p, q, r], [0.2126, 0.7152, 0.0722]));
+    expect(blendOver(p, q, r, w, 0.35)).toEqual(plainBlendOver(p, q, r, w, 0.35));
+    expect(varianceByTone([p, q, r], variance, small, 6)).toEqual(plainVarianceByTone([p, q, r], variance, small, 6));
+    for (const less of [q, null]) {
+      expect(squaredRatio(p, less, small, small, 0.05)).toEqual(plainSquaredRatio(p, less, small, small, 0.05));
+    }
+    expect(installedFilters(p)).not.toBeNull();
   });
 
   it('stop when asked', () => {

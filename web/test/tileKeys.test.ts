@@ -49,6 +49,19 @@ describe('keys of tiles', () => {
     expect(layer(frame, base, view, 'draft', 0)[0].want.job.audits).toBe(false);
   });
 
+  it('a draft is made for just what is seen, a final on the grid; what is seen from afar is drafted piece by piece', () => {
+    const regions = (effort: 'draft' | 'final', seen: Region) =>
+      layer(frame, base, seen, effort, 0).map(({ tile }) => tile);
+    expect(regions('draft', view)).toEqual([view]);
+    expect(regions('final', view).every(({ x, y }) => x % 256 === 0 && y % 256 === 0)).toBe(true);
+    expect(regions('draft', { ...view, x: -50 })).toEqual([{ x: 0, y: 100, width: 150, height: 150 }]);
+    expect(regions('draft', { ...view, x: -500 })).toEqual([]);
+    const whole = regions('draft', { x: 0, y: 0, width: 3000, height: 2000 });
+    expect(whole.reduce((sum, { width, height }) => sum + width * height, 0)).toBe(3000 * 2000);
+    const keys = [view, { ...view, width: 120 }].map((seen) => layer(frame, base, seen, 'draft', 0)[0].key);
+    expect(keys[0]).not.toBe(keys[1]);
+  });
+
   it('an outside version is itself, whatever is prescribed beside it', () => {
     const placement = { scaleX: 1, scaleY: 1, shiftX: 0, shiftY: 0 };
     const outside = { id: 'v', width: 10, height: 10, placement };

@@ -14,7 +14,7 @@ const job = (x: number): TileJob => ({
 const want = (key: string, rank: number): WantedTile => ({ key, rank, job: job(Number(key)) });
 
 /** What the stand-in workers were asked, and how they answer. */
-const asked: { x: number; stop: Int32Array; answer(): void; fail(message: string): void }[] = [];
+const asked: { x: number; by: StandIn; stop: Int32Array; answer(): void; fail(message: string): void }[] = [];
 const ports: MessagePort[] = [];
 
 /** A stand-in for a browser worker: the same messages over a channel, answered when the test says so. */
@@ -39,6 +39,7 @@ class StandIn extends EventTarget {
         new Promise((resolve, reject) => {
           asked.push({
             x: tile.x,
+            by: this,
             stop: new Int32Array(stop),
             answer: () =>
               resolve({
@@ -161,6 +162,28 @@ describe('TilePool', () => {
     await expect.poll(places).toEqual([1, 2]);
     asked[1].answer();
     await expect.poll(() => tiles.map(([key]) => key)).toEqual(['2']);
+  });
+
+  it('gives a worker the places it knows, the most urgent first', async () => {
+    const { pool } = openPool(2);
+    const again = (x: number, rank: number): WantedTile => ({ key: `${x} changed`, rank, job: job(x) });
+    pool.want([want('1', 1), want('2', 2)]);
+    await expect.poll(places).toEqual([1, 2]);
+    const [first, second] = asked.map(({ by }) => by);
+    expect(first).not.toBe(second);
+    for (const { answer } of asked) answer();
+    // The other way round, and a place that nobody knows, later on.
+    pool.want([again(2, 1001), again(1, 1002), want('3', 2000)]);
+    await expect.poll(() => asked.length).toBe(4);
+    const byPlace = () => asked.slice(2).map(({ x, by }) => [x, by === first ? 'first' : 'second']);
+    expect(byPlace().sort()).toEqual([
+      [1, 'first'],
+      [2, 'second'],
+    ]);
+    asked[2].answer();
+    await expect.poll(places).toHaveLength(5);
+    expect(places()[4]).toBe(3);
+    pool.want([]);
   });
 
   it('draws masks too', async () => {

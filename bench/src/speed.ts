@@ -13,7 +13,6 @@ import {
   createComplex,
   discPsf,
   DRAFT_EFFORT,
-  DRAFT_TILE_PX,
   emptyPrescription,
   encodeChannels,
   filledPlane,
@@ -23,7 +22,6 @@ import {
   solveTile,
   takeReading,
   TILE_PX,
-  tilesTouching,
   type CodePiece,
   type Evidence,
   type Kernels,
@@ -143,9 +141,10 @@ async function contests(kernels: Kernels): Promise<Contest[]> {
       run: solve([noisy(320)], FINAL_EFFORT.iterations),
     },
     tileContest('recovery of a tile, 512² RGB', null, focus, kernels, false),
-    tileContest('audit of that tile', null, focus, kernels, true),
-    cellsContest('eight Wall cells of one trial, 256² each: drafts', focus, kernels, 'draft'),
-    cellsContest('eight Wall cells of one trial, 256² each: finals, audited', focus, kernels, 'final'),
+    tileContest('the same and its audit', null, focus, kernels, true),
+    cellsContest('eight Wall cells of one trial, 256² each: drafts after a change', focus, kernels, 'draft'),
+    cellsContest('the same: finals, audited, after a change', focus, kernels, 'final'),
+    cellsContest('the same, seen for the first time', focus, kernels, 'first'),
     { name: 'Reading of a missed focus, 512² RGB', reference: null, run: () => void reading(focus, kernels) },
     { name: 'Reading of a camera shake, 512² RGB', reference: null, run: () => void reading(shaken, kernels) },
     { name: 'Reading and recovery, missed focus, 512² RGB', reference: null, run: () => everything(focus, kernels) },
@@ -168,7 +167,7 @@ function focusPlan(channels: readonly Plane[], kernels: Kernels) {
   };
 }
 
-/** What a final tile of the Wall costs: its recovery, or the audit of what the recovery computed. */
+/** What a final tile of the Wall costs: its recovery, or that and the audit of it. */
 function tileContest(
   name: string,
   reference: string | null,
@@ -178,32 +177,39 @@ function tileContest(
 ): Contest {
   const { source, plan, piece, whole } = focusPlan(channels, kernels);
   const effort = { ...FINAL_EFFORT, kernels };
-  const solve = () => solveTile(source, plan, piece, whole, effort)!;
-  const solved = solve();
   return {
     name,
     reference,
-    run: () => void (audits ? auditTile(source, plan, piece, whole, solved, 16, effort) : solve()),
+    run() {
+      // A piece of its own: nothing of it was worked out before.
+      const fresh = { ...piece };
+      const solved = solveTile(source, plan, fresh, whole, effort)!;
+      if (audits) auditTile(source, plan, fresh, whole, solved, 16, effort);
+    },
   };
 }
 
-/** What one trial costs at eight probes, on one core; the page has at least two at work. */
-function cellsContest(name: string, channels: readonly Plane[], kernels: Kernels, effort: 'draft' | 'final'): Contest {
+/**
+ * What one trial costs at eight probes, on one core; the page has at least two at work. After a change of a setting what
+ * follows from the photograph alone is known.
+ */
+function cellsContest(
+  name: string,
+  channels: readonly Plane[],
+  kernels: Kernels,
+  effort: 'draft' | 'final' | 'first',
+): Contest {
   const { source, plan, piece } = focusPlan(channels, kernels);
-  const final = { ...FINAL_EFFORT, kernels };
-  const cell = { x: 0, y: 0, width: TILE_PX, height: TILE_PX };
+  const cell = { x: 128, y: 128, width: TILE_PX, height: TILE_PX };
   return {
     name,
     reference: null,
     run() {
       for (let k = 0; k < 8; k++) {
-        if (effort === 'final') {
-          auditTile(source, plan, piece, cell, solveTile(source, plan, piece, cell, final)!, 16, final);
-          continue;
-        }
-        for (const tile of tilesTouching(cell, source.frame, DRAFT_TILE_PX)) {
-          solveTile(source, plan, piece, tile, { ...DRAFT_EFFORT, kernels });
-        }
+        const seen = effort === 'first' ? { ...piece } : piece;
+        const work = { ...(effort === 'draft' ? DRAFT_EFFORT : FINAL_EFFORT), kernels };
+        const solved = solveTile(source, plan, seen, cell, work)!;
+        if (effort !== 'draft') auditTile(source, plan, seen, cell, solved, 16, work);
       }
     },
   };

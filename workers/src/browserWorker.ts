@@ -19,6 +19,7 @@ import {
   makeArea,
   MOST_AREA_SIDE,
   originOf,
+  prepareSubject,
   proposeProbes,
   reachOfCleaningIn,
   reachOfCleanTile,
@@ -34,7 +35,7 @@ import {
   type RenderSource,
 } from '@vitrocept/core';
 import { createKernels } from '@vitrocept/kernels';
-import { codesOf, spaceOf, versionCodesOf } from './frameSamples';
+import { codesOf, remembered, spaceOf, versionCodesOf } from './frameSamples';
 import type { JobVersion, ShownTile, WorkerApi, WorkerFrame } from './protocol';
 import { linearOf, removedPixels, shownPixels } from './shown';
 import { SolvedTiles } from './solvedTiles';
@@ -104,6 +105,10 @@ const api: WorkerApi = {
     return areaOperation(coverage, frame, mode, originOf(wish));
   },
 
+  async lookAhead(frame) {
+    prepareSubject(await pictureOf(frame, MOST_AREA_SIDE));
+  },
+
   async pickColour({ frame, x, y }) {
     const picture = await pictureOf(frame, MOST_AREA_SIDE / 2);
     const scale = picture[0].width / frame.width;
@@ -157,17 +162,16 @@ async function showCleaned(
   return Comlink.transfer({ width: tile.width, height: tile.height, rgba, audit: null, check }, [rgba.buffer]);
 }
 
-/** The picture looked at last: a range is often asked for again while its handles move. */
-let lastPicture: { readonly key: string; readonly channels: Channels } | null = null;
+/** The last whole frames looked at: a range is often asked for again while its handles move. */
+const pictures = new Map<string, Promise<Channels>>();
+const MOST_PICTURES = 2;
 
-/** The frame as the page shows it, linear sRGB, its long side at most `side`. */
-async function pictureOf(frame: WorkerFrame, side: number): Promise<Channels> {
-  const key = `${frame.id} ${side}`;
-  if (lastPicture?.key === key) return lastPicture.channels;
-  const { data, width, height } = await viewOf(frame, side);
-  const channels = linearOf(data, { width, height });
-  lastPicture = { key, channels };
-  return channels;
+/** The whole frame in linear sRGB, its long side at most `side`. */
+function pictureOf(frame: WorkerFrame, side: number): Promise<Channels> {
+  return remembered(pictures, `${frame.id} ${side}`, MOST_PICTURES, async () => {
+    const { data, width, height } = await viewOf(frame, side);
+    return linearOf(data, { width, height });
+  });
 }
 
 /** The frame as the page shows it, its long side at most `side`. */

@@ -43,7 +43,13 @@ function piece(url: string, region: Region, channels: 1 | 3, bits: 8 | 16): Prom
   });
 }
 
-function remembered<T>(known: Map<string, Promise<T>>, key: string, most: number, make: () => Promise<T>): Promise<T> {
+/** What was made for a key before, or is made now; the `most` asked for last are kept. */
+export function remembered<T>(
+  known: Map<string, Promise<T>>,
+  key: string,
+  most: number,
+  make: () => Promise<T>,
+): Promise<T> {
   const found = known.get(key);
   if (found) {
     known.delete(key);

@@ -10,6 +10,7 @@ import type {
   ShownTile,
   TileJob,
   WorkerApi,
+  WorkerFrame,
 } from './protocol';
 
 export interface WantedTile {
@@ -76,6 +77,10 @@ export class TilePool {
 
   makeArea(job: AreaJob): Promise<AreaOperation> {
     return this.freeHand().api.makeArea(job);
+  }
+
+  lookAhead(frame: WorkerFrame): Promise<void> {
+    return this.freeHand().api.lookAhead(frame);
   }
 
   pickColour(job: ColourJob): Promise<Lab> {

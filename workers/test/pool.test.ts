@@ -30,6 +30,7 @@ class StandIn extends EventTarget {
     const api: WorkerApi = {
       proposeProbes: () => Promise.resolve([]),
       makeArea: () => Promise.reject(new Error('not asked for')),
+      lookAhead: () => Promise.resolve(),
       pickColour: () => Promise.reject(new Error('not asked for')),
       judgeFacePart: () => Promise.reject(new Error('not asked for')),
       warmUp: () => Promise.resolve(),

@@ -1,5 +1,6 @@
 import type { Channels } from '../picture/picture';
 import { cropPlane } from '../picture/crop';
+import { keptWith } from '../picture/kept';
 import { createPlane, type Plane } from '../picture/plane';
 import { grow, intersect, wholeOf, type Region, type Size } from '../picture/region';
 import { scaledDown } from '../picture/scaledDown';
@@ -31,7 +32,7 @@ const BLOCK = 192;
  */
 export function subjectArea(picture: Channels, dabs: readonly Dab[]): Plane {
   const { width, height } = picture[0];
-  const { small, fine, scale, fineScale } = preparedFor(picture);
+  const { small, fine, scale, fineScale } = prepareSubject(picture);
   const found = dabs.length > 0 ? mendSubject(small, dabsAt(dabs, scale)) : small.labels;
   const rough = enlarged(planeOf(found, small), wholeOf(fine[0]), scale / fineScale);
   const start = new Uint8Array(rough.data.length);
@@ -70,20 +71,16 @@ interface Prepared {
   readonly fineScale: number;
 }
 
-const lately = new WeakMap<Channels, Prepared>();
-
-/** What does not hang on dabs; kept as long as the picture is. */
-function preparedFor(picture: Channels): Prepared {
-  const known = lately.get(picture);
-  if (known) return known;
-  const long = Math.max(picture[0].width, picture[0].height);
-  const scale = Math.min(1, CUT_SIDE / long);
-  const fineScale = Math.min(1, OUTLINE_SIDE / long);
-  const fine = picture.map((plane) => scaledDown(plane, fineScale));
-  const small = findSubject(fine.map((plane) => scaledDown(plane, scale / fineScale)));
-  const prepared = { small, fine, scale, fineScale };
-  lately.set(picture, prepared);
-  return prepared;
+/** What does not hang on dabs: most of the work. Kept as long as the picture is, which must not change. */
+export function prepareSubject(picture: Channels): Prepared {
+  return keptWith(picture, 'subject', () => {
+    const long = Math.max(picture[0].width, picture[0].height);
+    const scale = Math.min(1, CUT_SIDE / long);
+    const fineScale = Math.min(1, OUTLINE_SIDE / long);
+    const fine = picture.map((plane) => scaledDown(plane, fineScale));
+    const small = findSubject(fine.map((plane) => scaledDown(plane, scale / fineScale)));
+    return { small, fine, scale, fineScale };
+  });
 }
 
 const dabsAt = (dabs: readonly Dab[], scale: number) =>

@@ -7,6 +7,7 @@ import {
   type ProposeJob,
   type ShownTile,
   type WantedTile,
+  type WorkerFrame,
 } from '@vitrocept/workers';
 import type { CleaningCheck, TileAudit } from '@vitrocept/core';
 import kernelsUrl from '@vitrocept/kernels/wasm/kernels.wasm?url';
@@ -87,6 +88,10 @@ class TileEngine {
 
   makeArea(job: AreaJob) {
     return this.pool.makeArea(job);
+  }
+
+  lookAhead(frame: WorkerFrame) {
+    return this.pool.lookAhead(frame);
   }
 
   pickColour(job: ColourJob) {

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
-import { MOST_AREA_SIDE, type AreaOperation, type AreaWish, type CombineMode, type Dab } from '@vitrocept/core';
+import type { AreaOperation, AreaWish, CombineMode, Dab } from '@vitrocept/core';
 import type { FrameDetail } from '../../api/queries';
 import { useFrameStore } from '../../stores/frameStore';
 import { tileEngine } from '../../surfaces/tileEngine';
@@ -27,10 +27,10 @@ export function useAreas(frame: FrameDetail) {
   /** The dabs of a search that is under way: the next dab joins them. */
   const pending = useRef<readonly Dab[] | null>(null);
   const change = useFrameStore((state) => state.change);
-  // The view that areas are made from is at hand, in the browser's own store, before it is asked for.
+  // While the person looks at the frame, most of finding its subject is done.
   useEffect(() => {
-    void fetch(`/api/frames/${frame.id}/view.jpg?side=${MOST_AREA_SIDE}`).catch(() => undefined);
-  }, [frame.id]);
+    void tileEngine.lookAhead(frame).catch(() => undefined);
+  }, [frame]);
 
   const make = async (
     wish: AreaWish,

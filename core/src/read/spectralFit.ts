@@ -1,4 +1,6 @@
+import { keptWith } from '../picture/kept';
 import type { PowerSpectrum } from './powerSpectrum';
+import { LINEAR, NormalSums, PARAMETERS, sumUp } from './spectralSums';
 
 /** The frequencies the fit looks at: one half-plane, without the lowest ones. */
 export interface SpectrumSamples {
@@ -28,7 +30,6 @@ export interface SpectralFit {
   readonly parameters: readonly number[];
 }
 
-export const HUBER = 0.8;
 const SLOPE = 2.1;
 const SLOPE_SPREAD = 0.3;
 const ANGULAR_SPREAD = 1.2;
@@ -83,9 +84,6 @@ export function samplesUpTo(samples: SpectrumSamples, highest: number): Spectrum
   };
 }
 
-const LINEAR = 6;
-const PARAMETERS = LINEAR + 1;
-
 /**
  * Fits ln P = ln( exp(θ·basis) · |H|² · base + N ) by Gauss–Newton with Huber weights, H given.
  *
@@ -112,35 +110,15 @@ export function fitSpectrum(
   ];
   // The priors weigh like this share of the samples, so that their say does not depend on the window's side.
   const priorWeight = 0.01 * samples.count;
-  const normal = new Float64Array(PARAMETERS * PARAMETERS);
-  const right = new Float64Array(PARAMETERS);
-  const slope = new Float64Array(PARAMETERS);
+  const base = keptWith(samples, 'sharpest', () =>
+    samples.f.map((f) => -4 * Math.PI * Math.PI * BASE_SIGMA_PX * BASE_SIGMA_PX * f * f),
+  );
   let cost = 0;
   for (let round = 0; round <= rounds; round++) {
-    normal.fill(0);
-    right.fill(0);
-    cost = 0;
-    const floor = Math.exp(parameters[LINEAR]);
-    for (let i = 0; i < samples.count; i++) {
-      let logSignal = logGain[i] - 4 * Math.PI * Math.PI * BASE_SIGMA_PX * BASE_SIGMA_PX * samples.f[i] * samples.f[i];
-      for (let j = 0; j < LINEAR; j++) logSignal += parameters[j] * samples.basis[j][i];
-      const signal = Math.exp(logSignal);
-      const total = signal + floor;
-      const residual = samples.logPower[i] - Math.log(total);
-      const size = Math.abs(residual);
-      cost += size <= HUBER ? 0.5 * residual * residual : HUBER * (size - 0.5 * HUBER);
-      if (round === rounds) continue;
-      const weight = size <= HUBER ? 1 : HUBER / size;
-      const share = signal / total;
-      for (let j = 0; j < LINEAR; j++) slope[j] = share * samples.basis[j][i];
-      slope[LINEAR] = 1 - share;
-      for (let j = 0; j < PARAMETERS; j++) {
-        const weighted = weight * slope[j];
-        right[j] += weighted * residual;
-        for (let k = j; k < PARAMETERS; k++) normal[j * PARAMETERS + k] += weighted * slope[k];
-      }
-    }
+    const sums = new NormalSums();
+    cost = sumUp(samples, base, logGain, parameters, sums);
     if (round === rounds) break;
+    const { normal, right } = sums;
     for (let j = 0; j < PARAMETERS; j++) {
       const stiffness = priorWeight / (spread[j] * spread[j]);
       normal[j * PARAMETERS + j] += stiffness + 1e-6 * samples.count;

@@ -1,7 +1,8 @@
 import { createComplex, inverseFft2d } from '../fourier/fft2d';
 import { normalisedPsf, type Psf } from '../psf/psf';
 import { binsOf, GAIN_FLOOR, logGainOfPsf, transferOnGrid } from '../read/psfGain';
-import { fitSpectrum, HUBER, sharpSpectrum, type FitOptions, type SpectrumSamples } from '../read/spectralFit';
+import { fitSpectrum, sharpSpectrum, type FitOptions, type SpectrumSamples } from '../read/spectralFit';
+import { HUBER } from '../read/spectralSums';
 
 const FIT_ROUNDS = 8;
 const STEPS = 10;

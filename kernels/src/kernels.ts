@@ -97,10 +97,14 @@ function placePlan(memory: KernelMemory, length: number): number {
   return at;
 }
 
+const knownPlaces = new Map<number, Int32Array>();
+
 /** Where decimation in frequency leaves each frequency: its digits reversed. */
 function placesOfFrequencies(length: number): Int32Array {
+  const known = knownPlaces.get(length);
+  if (known) return known;
   const { stages } = lanePlan(length);
-  return Int32Array.from({ length }, (_, frequency) => {
+  const places = Int32Array.from({ length }, (_, frequency) => {
     let place = 0;
     for (const { radix, groups } of stages) {
       place += (frequency % radix) * groups;
@@ -108,6 +112,8 @@ function placesOfFrequencies(length: number): Int32Array {
     }
     return place;
   });
+  knownPlaces.set(length, places);
+  return places;
 }
 
 /** Two real planes as half spectra, see assembly/halfSpectra.ts. */

@@ -39,7 +39,9 @@ export class BlurOver {
     const out = createPlane(width, height);
     for (const { psf, share } of this.parts) {
       const sum = psf.data.reduce((total, value) => total + value * value, 0);
-      for (let i = 0; i < out.data.length; i++) out.data[i] += share ? share.data[i] * sum : sum;
+      const [sums, weights] = [out.data, share?.data];
+      if (!weights) for (let i = 0; i < sums.length; i++) sums[i] += sum;
+      else for (let i = 0; i < sums.length; i++) sums[i] += weights[i] * sum;
     }
     return out;
   }
@@ -50,8 +52,9 @@ export class BlurOver {
     return planes.map(({ width, height }, k) => {
       const out = createPlane(width, height);
       this.parts.forEach(({ share }, part) => {
-        const { data } = answers[part][k];
-        for (let i = 0; i < data.length; i++) out.data[i] += (share ? share.data[i] : 1) * data[i];
+        const [sums, values, weights] = [out.data, answers[part][k].data, share?.data];
+        if (!weights) for (let i = 0; i < sums.length; i++) sums[i] += values[i];
+        else for (let i = 0; i < sums.length; i++) sums[i] += weights[i] * values[i];
       });
       return out;
     });

@@ -106,22 +106,14 @@ export function recoverOverField(
     const sized = { ...settings, blurSizePx };
     const seen = intersect(grow(wanted, reachOfRecovery(sized, undefined, effort)), wholeOf(input.known));
     const solved = blurSizePx > SHARP_PX ? recover(cropInput(input, seen), sized, effort) : null;
-    for (let y = part.y; y < part.y + part.height; y++) {
-      for (let x = part.x; x < part.x + part.width; x++) {
-        const i = y * width + x;
-        const weight = 1 - Math.abs(rungs[i] - rung);
-        if (weight <= 0) continue;
-        const [column, row] = [x + inner.x, y + inner.y];
-        const from = (row - seen.y) * seen.width + column - seen.x;
-        out.believed.data[i] +=
-          weight * (solved ? solved.believed.data[from] : input.known.data[row * input.known.width + column]);
-        for (let c = 0; c < input.channels.length; c++) {
-          const original = input.channels[c].data[row * input.known.width + column];
-          out.answer[c].data[i] += weight * (solved ? solved.answer[c].data[from] : original);
-          out.free[c].data[i] += weight * (solved ? solved.free[c].data[from] : original);
-        }
-      }
-    }
+    const says = saysOf(rungs, width, part, rung);
+    const add = (to: Plane, answer: Plane | undefined, original: Plane) =>
+      addWeighted(to, part, says, answer ? [answer, seen] : [original, wholeOf(original)], wanted);
+    add(out.believed, solved?.believed, input.known);
+    input.channels.forEach((original, c) => {
+      add(out.answer[c], solved?.answer[c], original);
+      add(out.free[c], solved?.free[c], original);
+    });
   });
   return out;
 }
@@ -136,6 +128,32 @@ export function blurPartsOver(field: SizeField, settings: RecoverySettings, regi
     for (let i = 0; i < rungs.length; i++) share.data[i] = Math.max(0, 1 - Math.abs(rungs[i] - rung));
     return [{ psf: blurSizePx > SHARP_PX ? psfOf({ ...settings, blurSizePx }) : POINT, share }];
   });
+}
+
+/** How far a rung counts at every sample of `part`: between two rungs they share. */
+function saysOf(rungs: Float32Array, width: number, part: Region, rung: number): Float32Array {
+  const says = new Float32Array(part.width * part.height);
+  for (let y = 0, i = 0; y < part.height; y++) {
+    const from = (part.y + y) * width + part.x;
+    for (let x = 0; x < part.width; x++, i++) says[i] = Math.max(0, 1 - Math.abs(rungs[from + x] - rung));
+  }
+  return says;
+}
+
+/** Adds `says` times a plane to the part of `to`. The plane covers a region in whose samples `wanted`, of the part's size, is given. */
+function addWeighted(
+  to: Plane,
+  part: Region,
+  says: Float32Array,
+  [plane, covered]: readonly [Plane, Region],
+  wanted: Region,
+): void {
+  const [sums, values] = [to.data, plane.data];
+  for (let y = 0, i = 0; y < part.height; y++) {
+    const row = (part.y + y) * to.width + part.x;
+    const from = (wanted.y + y - covered.y) * plane.width + wanted.x - covered.x;
+    for (let x = 0; x < part.width; x++, i++) if (says[i] > 0) sums[row + x] += says[i] * values[from + x];
+  }
 }
 
 /** Where a rung has a say; null where nowhere. */

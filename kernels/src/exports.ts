@@ -108,9 +108,7 @@ export interface KernelExports {
   mostOfTwo(data: number, count: number, ahead: number): void;
   squaredImmerkaer(from: number, to: number, w: number, h: number, across: number): void;
   mix(...args: [p: number, q: number, r: number, bytes: number, a: number, b: number, c: number, out: number]): void;
-  blendOver(
-    ...args: [shown: number, own: number, answer: number, weight: number, bytes: number, share: number]
-  ): void;
+  blendOver(...args: [shown: number, own: number, answer: number, weight: number, bytes: number, share: number]): void;
   addByTone(tones: number, bytes: number, linear: number, rooted: number, sum: number): void;
   holdAbove(values: number, least: number, bytes: number, most: number): void;
   squaredRatio(p: number, q: number, v: number, w: number, bytes: number, share: number): void;

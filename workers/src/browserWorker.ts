@@ -60,14 +60,14 @@ const api: WorkerApi = {
     if (prescription.cleaning && !isRecovered(prescription)) {
       return showCleaned(source, prescription, tile, frame, shows === 'removed', await kernels);
     }
-    const audited = audits ? auditMargin(prescription) + reachOfCleaningIn(prescription) : 0;
-    const reach = Math.max(reachOfPrescription(prescription), audited);
-    const piece = await codesOf(frame, grow(tile, reach));
     const work = {
       ...(effort === 'draft' ? DRAFT_EFFORT : FINAL_EFFORT),
       kernels: await kernels,
       shouldStop: () => Atomics.load(flag, 0) === 1,
     };
+    const solvedOver = auditMargin(prescription) + reachOfCleaningIn(prescription);
+    const reach = Math.max(reachOfPrescription(prescription, undefined, work), solvedOver);
+    const piece = await codesOf(frame, grow(tile, reach));
     const solved = solvedTiles.of(frame.id, prescription, tile, effort, () =>
       solveTile(source, prescription, piece, tile, work),
     );

@@ -69,7 +69,10 @@ function variancesOf({ original, components, noise, noiseFloor, bits }: Photogra
   });
 }
 
-/** (d linear / d encoded)² of the sRGB curve by linear tone t: base + linear · t + rooted · t√t. Its root is within a tenth, under t = 0.02 up to half more. */
+/**
+ * (d linear / d encoded)² of the sRGB curve by linear tone t: base + linear · t + rooted · t√t. Its root is within a tenth,
+ * under t = 0.02 up to half more.
+ */
 const SQUARED_SLOPE = { base: 0.006, linear: 2.27, rooted: 2.9 };
 
 /**
@@ -132,7 +135,7 @@ export function contradiction(
   return { brightness: rooted(boxMean(brightness, PLACE_REACH)), colour: rooted(boxMean(colour, PLACE_REACH)) };
 }
 
-/** Variance over 9 px, less that of noise. Neither plane may change after. */
+/** Variance over 9 px, less that of the plane's own noise. Neither plane may change after. */
 export function contrastVariance(plane: Plane, noise: Plane, reach = PLACE_REACH): Plane {
   return keptWith(noise, `contrast over ${reach}`, () => varianceBeyond(plane, noise, reach));
 }

@@ -5,6 +5,9 @@ import type { Size } from '../picture/region';
 /** How far a cleaned sample depends on its surroundings, px. */
 export const DCT_REACH = SIDE;
 
+/** Samples between blocks, in both directions. */
+const STEP = 2;
+
 /** In units of sigma: what is smaller is taken for noise. */
 export const THRESHOLD = 2.7;
 
@@ -16,8 +19,6 @@ export interface SlidingDctOptions {
   /** Place of the first sample in the frame: the block grid is fixed to the frame, so that tiles agree with the whole. */
   readonly originX: number;
   readonly originY: number;
-  /** Rows between blocks: 2, or 4 for half the work. */
-  readonly rowStep?: 2 | 4;
   /** What a first pass made of the plane: then coefficients are shrunk by it, not cut. Same size as the plane. */
   readonly pilot?: Plane;
 }
@@ -97,15 +98,15 @@ export function distanceOf(index: number): number {
 }
 
 /** Upper and left edges of the blocks. */
-export function blockPlaces({ width, height }: Size, { originX, originY, rowStep = 2 }: SlidingDctOptions) {
-  return { tops: starts(height, originY, rowStep), lefts: starts(width, originX, 2) };
+export function blockPlaces({ width, height }: Size, { originX, originY }: SlidingDctOptions) {
+  return { tops: starts(height, originY), lefts: starts(width, originX) };
 }
 
 /** Places of the frame's own grid that fit, and the last place that fits. */
-function starts(length: number, origin: number, step: number): number[] {
+function starts(length: number, origin: number): number[] {
   const places: number[] = [];
   if (length < SIDE) return places;
-  for (let at = ((-origin % step) + step) % step; at + SIDE <= length; at += step) places.push(at);
+  for (let at = ((-origin % STEP) + STEP) % STEP; at + SIDE <= length; at += STEP) places.push(at);
   if (places[0] !== 0) places.unshift(0);
   if (places[places.length - 1] !== length - SIDE) places.push(length - SIDE);
   return places;

@@ -2,8 +2,8 @@ import type { ToneVariance } from './arithmetic';
 import type { Plane } from './plane';
 
 /**
- * Filters and arithmetic that a host may bring in faster form. They give the same bits as the plain ones, so nothing depends on which of
- * them ran.
+ * Filters and arithmetic that a host may bring in faster form. They give the same bits as the plain ones, so nothing
+ * depends on which of them ran.
  */
 export interface Filters {
   gaussianBlur(plane: Plane, sigmaPx: number): Plane;

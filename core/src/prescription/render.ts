@@ -61,8 +61,8 @@ export function settingsOf(prescription: Prescription): RecoverySettings | null 
 }
 
 /** How many px around a tile the prescription needs to see. */
-export function reachOfPrescription(prescription: Prescription, psf?: Psf): number {
-  const recovery = Math.max(0, ...layersOf(prescription).map((layer) => reachOfLayer(layer, psf)));
+export function reachOfPrescription(prescription: Prescription, psf?: Psf, effort?: RecoveryEffort): number {
+  const recovery = Math.max(0, ...layersOf(prescription).map((layer) => reachOfLayer(layer, psf, effort)));
   return recovery + reachOfCleaningIn(prescription);
 }
 

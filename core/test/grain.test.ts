@@ -61,6 +61,19 @@ describe('grain', () => {
     expect(readGrain(sensor, everywhere)).toBeNull();
   });
 
+  it('weak white noise over a picture with colours of its own is not taken for coloured', () => {
+    const leaves = [3, 4].map((seed) => gaussianBlur(deadLeaves(SIDE, SIDE, seed, 13), 0.7));
+    const coloured = [0, 0.2, 0.4].map((share) => ({
+      ...leaves[0],
+      data: leaves[0].data.map((value, i) => (1 - share) * value + share * leaves[1].data[i]),
+    }));
+    const exposed = (sigma: number) => coloured.map((plane, c) => withNoise(plane, sigma, 20 + c));
+    expect(noiseKind(exposed(0.002))).toBe('independent');
+    expect(noiseKind(exposed(0.02))).toBe('independent');
+    // The same texture behind a mosaic is.
+    expect(noiseKind(filledIn(exposed(0.002)))).toBe('coloured');
+  });
+
   it('behind a colour mosaic its strength is read, where the finest scale shows hardly any', () => {
     const mosaic = filledIn(sensor);
     const finest = fitNoise(mosaic, everywhere).map(sigmaOf);

@@ -5,9 +5,18 @@ import type { Plane } from '../picture/plane';
 import { squaredImmerkaer } from './localNoise';
 
 const BLOCK_PX = 32;
-/** Of the noise of a sensor a tenth of the blocks stay below 1.2; a mosaic filled in, or JPEG, stays above 1.3. */
+/**
+ * Noise at twice the scale over white noise: of a sensor up to 1.2, of a mosaic filled in from 19 on, of JPEG mostly from 2.4
+ * on. Where noise is weak the colours of the picture itself stand at up to 2.3.
+ */
 const WHITE_RATIO = 1.25;
+const QUIET_WHITE_RATIO = 2.35;
+/** Noise of green below which it is weak, variance over light: 0.6 % of clipping at 18 % grey. */
+const QUIET = 0.006 ** 2 / 0.18;
+const FLATTEST = 0.03;
+const LEAST_FLATTEST = 4;
 const LEAST_BLOCKS = 10;
+const DARKEST = 0.01;
 
 /** What the noise of a picture is like: white and each channel's own, white and the same in all, or not white. */
 export type NoiseKind = 'independent' | 'shared' | 'coloured';
@@ -25,28 +34,59 @@ export function noiseKind(channels: Channels): NoiseKind {
   if (channels.length !== 3) return 'shared';
   const apart = minus(channels[0], channels[2]);
   if (finePower(apart) <= SAME * finePower(channels[0])) return 'shared';
-  const ratios = ratiosOf(apart);
-  const isWhite = ratios.length < LEAST_BLOCKS || ratios[Math.floor(ratios.length / 10)] < WHITE_RATIO;
-  return isWhite ? 'independent' : 'coloured';
+  const blocks = blocksOf(apart, channels);
+  if (blocks.length < LEAST_BLOCKS) return 'independent';
+  const flattest = blocks.slice(0, Math.max(LEAST_FLATTEST, Math.round(FLATTEST * blocks.length)));
+  const ratios = blocks.map(ratioOf).sort((a, b) => a - b);
+  const ratio = Math.min(ratios[Math.floor(ratios.length / 10)], ratioOf(sumOf(flattest)));
+  const { green, tone } = sumOf(flattest);
+  return ratio < (green / tone < QUIET ? QUIET_WHITE_RATIO : WHITE_RATIO) ? 'independent' : 'coloured';
 }
 
 function finePower(plane: Plane): number {
   return squaredImmerkaer(plane).data.reduce((sum, value) => sum + value, 0);
 }
 
-/** Noise power at twice the scale over what white noise would have there, by block, rising. */
-function ratiosOf(plane: Plane): number[] {
-  const fine = squaredImmerkaer(plane);
-  const coarse = squaredImmerkaer(halved(plane));
-  const ratios: number[] = [];
-  for (let y = 0; y + BLOCK_PX <= plane.height; y += BLOCK_PX) {
-    for (let x = 0; x + BLOCK_PX <= plane.width; x += BLOCK_PX) {
-      const power = meanOver(fine, x, y, BLOCK_PX);
+/** Mean noise power of a block at two scales, both as white noise would have it; that of green; and how bright it is. */
+interface Powers {
+  readonly fine: number;
+  readonly coarse: number;
+  readonly green: number;
+  readonly tone: number;
+}
+
+const ratioOf = ({ fine, coarse }: Powers) => coarse / fine;
+const flatness = ({ fine, coarse, tone }: Powers) => (fine + coarse) / tone;
+
+function sumOf(blocks: readonly Powers[]): Powers {
+  const sum = (pick: (block: Powers) => number) => blocks.reduce((all, block) => all + pick(block), 0);
+  return {
+    fine: sum((b) => b.fine),
+    coarse: sum((b) => b.coarse),
+    green: sum((b) => b.green),
+    tone: sum((b) => b.tone),
+  };
+}
+
+/** Blocks of a difference of channels, the flattest first. */
+function blocksOf(apart: Plane, channels: Channels): Powers[] {
+  const fine = squaredImmerkaer(apart);
+  const coarse = squaredImmerkaer(halved(apart));
+  const green = squaredImmerkaer(channels[1]);
+  const blocks: Powers[] = [];
+  for (let y = 0; y + BLOCK_PX <= apart.height; y += BLOCK_PX) {
+    for (let x = 0; x + BLOCK_PX <= apart.width; x += BLOCK_PX) {
+      const block = {
+        fine: meanOver(fine, x, y, BLOCK_PX),
+        coarse: 4 * meanOver(coarse, x / 2, y / 2, BLOCK_PX / 2),
+        green: meanOver(green, x, y, BLOCK_PX),
+        tone: Math.max(DARKEST, meanOver(channels[1], x, y, BLOCK_PX)),
+      };
       // Where nothing moves at all nothing can be judged.
-      if (power > 0) ratios.push((4 * meanOver(coarse, x / 2, y / 2, BLOCK_PX / 2)) / power);
+      if (block.fine > 0) blocks.push(block);
     }
   }
-  return ratios.sort((a, b) => a - b);
+  return blocks.sort((a, b) => flatness(a) - flatness(b));
 }
 
 function meanOver({ width, data }: Plane, left: number, top: number, side: number): number {

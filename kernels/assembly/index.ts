@@ -2,6 +2,6 @@ export { fft2d } from './fft2d';
 export { rowsToSpectra, prepareSolving, solveColumns, filterColumns, spectraToRows } from './halfSpectra';
 export { sweepRows, divergence } from './splitting';
 export { hardGradients, solveEdges } from './fewEdges';
-export { transformRows, cutBlocks, shrinkBlocks, spreadRows } from './slidingDct';
+export { cleanRun, overShares } from './slidingDct';
 export { smoothAcross, smoothDown, meansAcross, meansDown, leastOfTwo, mostOfTwo, squaredImmerkaer } from './filters';
-export { mix, blendOver, addByTone, holdAbove, squaredRatio, sharesOfWeights } from './planes';
+export { mix, blendOver, addByTone, holdAbove, squaredRatio, sharesOfWeights, rooted, lookedUp } from './planes';

@@ -63,3 +63,45 @@ export function sharesOfWeights(weights: usize, bytes: usize, penalty: f32): voi
     v128.store(weights + i, f32x4.div(weight, f32x4.add(weight, added)));
   }
 }
+
+/** p = scale · √(slope · p + base), 0 where nothing is left under the root. */
+export function rooted(p: usize, bytes: usize, slope: f32, base: f32, scale: f32): void {
+  const zero = f32x4.splat(0);
+  const a = f32x4.splat(slope);
+  const b = f32x4.splat(base);
+  const factor = f32x4.splat(scale);
+  for (let i: usize = 0; i < bytes; i += 16) {
+    const under = f32x4.pmax(zero, f32x4.add(f32x4.mul(a, v128.load(p + i)), b));
+    v128.store(p + i, f32x4.mul(factor, f32x4.sqrt(under)));
+  }
+}
+
+/** Two neighbouring values of a table, at the place that stands in a lane of `places`. */
+// @ts-ignore: decorator
+@inline function pairAt(values: usize, place: i32): v128 {
+  return v128.load64_zero(values + (<usize>place << 2));
+}
+
+/** p = the curve's value there: `last` steps of the table, straight lines between. */
+export function lookedUp(p: usize, bytes: usize, low: f32, perUnit: f32, values: usize, last: i32): void {
+  const zero = f32x4.splat(0);
+  const one = f32x4.splat(1);
+  const first = f32x4.splat(low);
+  const factor = f32x4.splat(perUnit);
+  const end = f32x4.splat(<f32>last);
+  const lastStep = i32x4.splat(last - 1);
+  for (let i: usize = 0; i < bytes; i += 16) {
+    const at = f32x4.pmin(end, f32x4.pmax(zero, f32x4.mul(f32x4.sub(v128.load(p + i), first), factor)));
+    const k = i32x4.min_s(lastStep, i32x4.trunc_sat_f32x4_s(at));
+    const share = f32x4.sub(at, f32x4.convert_i32x4_s(k));
+    const a = pairAt(values, i32x4.extract_lane(k, 0));
+    const b = pairAt(values, i32x4.extract_lane(k, 1));
+    const c = pairAt(values, i32x4.extract_lane(k, 2));
+    const d = pairAt(values, i32x4.extract_lane(k, 3));
+    const left = v128.shuffle<f32>(a, b, 0, 1, 4, 5);
+    const right = v128.shuffle<f32>(c, d, 0, 1, 4, 5);
+    const before = v128.shuffle<f32>(left, right, 0, 2, 4, 6);
+    const after = v128.shuffle<f32>(left, right, 1, 3, 5, 7);
+    v128.store(p + i, f32x4.add(f32x4.mul(before, f32x4.sub(one, share)), f32x4.mul(after, share)));
+  }
+}

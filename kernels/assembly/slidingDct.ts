@@ -1,26 +1,23 @@
 // Four neighbouring blocks at once, one a lane; the transform of core/src/clean/slidingDct.ts, its twin. Blocks that lie
 // over each other share their rows: these are transformed once, forth and back, and only columns block by block.
+//
+// The transform is left without its scale, which saves most of its products: coefficient k comes out √8·a(k) times as large
+// (a: 1, 1.387…), the limits are made as much larger (`SCALES` in kernels/src/slidingDct.ts), and forth and back in both
+// directions make a block 64 times as large.
+// Source: Arai, Agui, Nakajima, "A fast DCT-SQ scheme for images", Transactions of the IEICE E71 (1988).
 
-const H: f32 = 0.35355339059327373;
-const C1: f32 = 0.49039264020161522;
-const C2: f32 = 0.46193976625564337;
-const C3: f32 = 0.41573480615127262;
-const C5: f32 = 0.27778511650980114;
-const C6: f32 = 0.19134171618254489;
-const C7: f32 = 0.097545161008064134;
+const SQRT_HALF: f32 = 0.70710678118654752;
+const SQRT_TWO: f32 = 1.4142135623730951;
+const SCALE: f32 = 1.0 / 64.0;
 
 // @ts-ignore: decorator
 @inline function times(a: v128, by: f32): v128 {
   return f32x4.mul(a, f32x4.splat(by));
 }
 
+/** DCT-II of eight values `apart` bytes apart, to eight that are 16 bytes apart. */
 // @ts-ignore: decorator
-@inline function sum4(a: v128, b: v128, c: v128, d: v128): v128 {
-  return f32x4.add(f32x4.add(a, b), f32x4.add(c, d));
-}
-
-/** Orthonormal DCT-II of eight values `apart` bytes apart, to eight that are `stride` bytes apart. */
-function forward(from: usize, apart: usize, p: usize, stride: usize): void {
+@inline function forward(from: usize, apart: usize, p: usize): void {
   const x0 = v128.load(from);
   const x1 = v128.load(from + apart);
   const x2 = v128.load(from + 2 * apart);
@@ -40,59 +37,73 @@ function forward(from: usize, apart: usize, p: usize, stride: usize): void {
   const a0 = f32x4.add(s0, s3);
   const a1 = f32x4.add(s1, s2);
   const b0 = f32x4.sub(s0, s3);
-  const b1 = f32x4.sub(s1, s2);
-  v128.store(p, times(f32x4.add(a0, a1), H));
-  v128.store(p + 4 * stride, times(f32x4.sub(a0, a1), H));
-  v128.store(p + 2 * stride, f32x4.add(times(b0, C2), times(b1, C6)));
-  v128.store(p + 6 * stride, f32x4.sub(times(b0, C6), times(b1, C2)));
-  v128.store(p + stride, sum4(times(d0, C1), times(d1, C3), times(d2, C5), times(d3, C7)));
-  v128.store(p + 3 * stride, sum4(times(d0, C3), times(d1, -C7), times(d2, -C1), times(d3, -C5)));
-  v128.store(p + 5 * stride, sum4(times(d0, C5), times(d1, -C1), times(d2, C7), times(d3, C3)));
-  v128.store(p + 7 * stride, sum4(times(d0, C7), times(d1, -C5), times(d2, C3), times(d3, -C1)));
+  const b1 = times(f32x4.add(f32x4.sub(s1, s2), b0), SQRT_HALF);
+  v128.store(p, f32x4.add(a0, a1));
+  v128.store(p + 64, f32x4.sub(a0, a1));
+  v128.store(p + 32, f32x4.add(b0, b1));
+  v128.store(p + 96, f32x4.sub(b0, b1));
+  const e0 = f32x4.add(d3, d2);
+  const e1 = times(f32x4.add(d2, d1), SQRT_HALF);
+  const e2 = f32x4.add(d1, d0);
+  const turned = times(f32x4.sub(e0, e2), 0.38268343236508977);
+  const low = f32x4.add(times(e0, 0.54119610014619698), turned);
+  const high = f32x4.add(times(e2, 1.3065629648763766), turned);
+  const plus = f32x4.add(d0, e1);
+  const minus = f32x4.sub(d0, e1);
+  v128.store(p + 16, f32x4.add(plus, high));
+  v128.store(p + 112, f32x4.sub(plus, high));
+  v128.store(p + 80, f32x4.add(minus, low));
+  v128.store(p + 48, f32x4.sub(minus, low));
 }
 
-/** Undoes `forward`. */
-function backward(p: usize, stride: usize): void {
+/** Undoes `forward`; to eight values `apart` bytes apart. */
+// @ts-ignore: decorator
+@inline function backward(p: usize, to: usize, apart: usize): void {
   const x0 = v128.load(p);
-  const x1 = v128.load(p + stride);
-  const x2 = v128.load(p + 2 * stride);
-  const x3 = v128.load(p + 3 * stride);
-  const x4 = v128.load(p + 4 * stride);
-  const x5 = v128.load(p + 5 * stride);
-  const x6 = v128.load(p + 6 * stride);
-  const x7 = v128.load(p + 7 * stride);
-  const e0 = times(f32x4.add(x0, x4), H);
-  const e1 = times(f32x4.sub(x0, x4), H);
-  const f0 = f32x4.add(times(x2, C2), times(x6, C6));
-  const f1 = f32x4.sub(times(x2, C6), times(x6, C2));
-  const s0 = f32x4.add(e0, f0);
-  const s3 = f32x4.sub(e0, f0);
-  const s1 = f32x4.add(e1, f1);
-  const s2 = f32x4.sub(e1, f1);
-  const o0 = sum4(times(x1, C1), times(x3, C3), times(x5, C5), times(x7, C7));
-  const o1 = sum4(times(x1, C3), times(x3, -C7), times(x5, -C1), times(x7, -C5));
-  const o2 = sum4(times(x1, C5), times(x3, -C1), times(x5, C7), times(x7, C3));
-  const o3 = sum4(times(x1, C7), times(x3, -C5), times(x5, C3), times(x7, -C1));
-  v128.store(p, f32x4.add(s0, o0));
-  v128.store(p + 7 * stride, f32x4.sub(s0, o0));
-  v128.store(p + stride, f32x4.add(s1, o1));
-  v128.store(p + 6 * stride, f32x4.sub(s1, o1));
-  v128.store(p + 2 * stride, f32x4.add(s2, o2));
-  v128.store(p + 5 * stride, f32x4.sub(s2, o2));
-  v128.store(p + 3 * stride, f32x4.add(s3, o3));
-  v128.store(p + 4 * stride, f32x4.sub(s3, o3));
+  const x1 = v128.load(p + 16);
+  const x2 = v128.load(p + 32);
+  const x3 = v128.load(p + 48);
+  const x4 = v128.load(p + 64);
+  const x5 = v128.load(p + 80);
+  const x6 = v128.load(p + 96);
+  const x7 = v128.load(p + 112);
+  const a0 = f32x4.add(x0, x4);
+  const a1 = f32x4.sub(x0, x4);
+  const b0 = f32x4.add(x2, x6);
+  const b1 = f32x4.sub(times(f32x4.sub(x2, x6), SQRT_TWO), b0);
+  const s0 = f32x4.add(a0, b0);
+  const s3 = f32x4.sub(a0, b0);
+  const s1 = f32x4.add(a1, b1);
+  const s2 = f32x4.sub(a1, b1);
+  const c0 = f32x4.add(x5, x3);
+  const c1 = f32x4.sub(x5, x3);
+  const c2 = f32x4.add(x1, x7);
+  const c3 = f32x4.sub(x1, x7);
+  const turned = times(f32x4.add(c1, c3), 1.8477590650225735);
+  const d0 = f32x4.add(c2, c0);
+  const d1 = f32x4.sub(f32x4.sub(turned, times(c1, 2.6131259297527532)), d0);
+  const d2 = f32x4.sub(times(f32x4.sub(c2, c0), SQRT_TWO), d1);
+  const d3 = f32x4.sub(f32x4.sub(turned, times(c3, 1.0823922002923940)), d2);
+  v128.store(to, f32x4.add(s0, d0));
+  v128.store(to + 7 * apart, f32x4.sub(s0, d0));
+  v128.store(to + apart, f32x4.add(s1, d1));
+  v128.store(to + 6 * apart, f32x4.sub(s1, d1));
+  v128.store(to + 2 * apart, f32x4.add(s2, d2));
+  v128.store(to + 5 * apart, f32x4.sub(s2, d2));
+  v128.store(to + 3 * apart, f32x4.add(s3, d3));
+  v128.store(to + 4 * apart, f32x4.sub(s3, d3));
 }
 
 const ROW: usize = 8 * 16;
 
 /**
- * Transforms every row at `count` places two samples apart, from `left` on, four to a group: `out` holds for each row and
- * group eight vectors, a frequency each. Up to 16 samples past the plane are read.
+ * Transforms rows `first` to `end` at `count` places two samples apart, from `left` on, four to a group: `out` holds for each
+ * row and group eight vectors, a frequency each. Up to 16 samples past the plane are read.
  */
-export function transformRows(plane: usize, width: i32, height: i32, left: i32, count: i32, out: usize): void {
+function transformRows(plane: usize, width: i32, first: i32, end: i32, left: i32, count: i32, out: usize): void {
   const groups = (count + 3) >> 2;
   let to = out;
-  for (let y = 0; y < height; y++) {
+  for (let y = first; y < end; y++) {
     for (let group = 0; group < groups; group++, to += ROW) {
       const from = plane + <usize>((y * width + left + 8 * group) * 4);
       for (let column: usize = 0; column < 8; column++) {
@@ -100,27 +111,21 @@ export function transformRows(plane: usize, width: i32, height: i32, left: i32, 
         const b = v128.load(from + column * 4 + 16);
         v128.store(to + column * 16, v128.shuffle<f32>(a, b, 0, 2, 4, 6));
       }
-      forward(to, 16, to, 16);
+      forward(to, 16, to);
     }
   }
 }
 
-/** The columns of the blocks of one group whose upper rows lie at `rows`, `pitch` bytes a row. */
+/** Adds four blocks, each by its weight, to `sums`, and the weights to `weights`: a vector a row. */
 // @ts-ignore: decorator
-@inline function transformColumns(rows: usize, pitch: usize, block: usize): void {
-  for (let column: usize = 0; column < ROW; column += 16) forward(rows + column, pitch, block + column, ROW);
-}
-
-/** Transforms columns back and adds the blocks, weighted, to `sums`, and their weights to `weights`: a vector a row. */
-// @ts-ignore: decorator
-@inline function addColumns(block: usize, all: v128, present: i32, sums: usize, weights: usize, groups: usize): void {
+@inline function addBlocks(block: usize, all: v128, present: i32, sums: usize, weights: usize, groups: usize): void {
   const lanes = memory.data<f32>([0, 1, 2, 3], 16);
   const weight = v128.and(all, f32x4.lt(v128.load(lanes), f32x4.splat(<f32>present)));
-  for (let column: usize = 0; column < ROW; column += 16) backward(block + column, ROW);
+  const scaled = times(weight, SCALE);
   for (let row: usize = 0; row < 8; row++) {
     const to = sums + row * groups * ROW;
     for (let column: usize = 0; column < ROW; column += 16) {
-      const value = f32x4.mul(weight, v128.load(block + row * ROW + column));
+      const value = f32x4.mul(scaled, v128.load(block + row * ROW + column));
       v128.store(to + column, f32x4.add(v128.load(to + column), value));
     }
     const at = weights + row * groups * 16;
@@ -128,8 +133,11 @@ export function transformRows(plane: usize, width: i32, height: i32, left: i32, 
   }
 }
 
-/** Cuts what is under its limit in the blocks of rows `top` to `top` + 7. `block` has room for 64 vectors. */
-export function cutBlocks(
+/**
+ * Cuts what is under its limit in the blocks of rows `top` to `top` + 7. The limits, and the variances below, are the same
+ * along rows as down columns. `block` has room for 72 vectors.
+ */
+function cutBlocks(
   rows: usize,
   count: i32,
   top: i32,
@@ -140,23 +148,27 @@ export function cutBlocks(
 ): void {
   const groups = <usize>((count + 3) >> 2);
   const one = f32x4.splat(1);
+  const line = block + 64 * 16;
   for (let group: usize = 0; group < groups; group++) {
     const place = <usize>top * groups + group;
-    transformColumns(rows + place * ROW, groups * ROW, block);
-    let kept = one;
-    for (let i: usize = 16; i < 64 * 16; i += 16) {
-      const value = v128.load(block + i);
-      const keep = f32x4.ge(f32x4.abs(value), v128.load32_splat(limits + (i >> 2)));
-      v128.store(block + i, v128.and(value, keep));
-      kept = f32x4.add(kept, v128.and(one, keep));
+    let kept = f32x4.splat(0);
+    for (let column: usize = 0; column < ROW; column += 16) {
+      forward(rows + place * ROW + column, groups * ROW, line);
+      for (let i: usize = 0; i < ROW; i += 16) {
+        const value = v128.load(line + i);
+        const keep = f32x4.ge(f32x4.abs(value), v128.load32_splat(limits + 2 * column + (i >> 2)));
+        v128.store(line + i, v128.and(value, keep));
+        kept = f32x4.add(kept, v128.and(one, keep));
+      }
+      backward(line, block + column, ROW);
     }
     const present = count - 4 * <i32>group;
-    addColumns(block, f32x4.div(one, kept), present, sums + place * ROW, weights + place * 16, groups);
+    addBlocks(block, f32x4.div(one, kept), present, sums + place * ROW, weights + place * 16, groups);
   }
 }
 
-/** The same with every coefficient shrunk as the pilot says its power stands to the noise's. `block` has room for 128. */
-export function shrinkBlocks(
+/** The same with every coefficient shrunk as the pilot says its power stands to the noise's. `block` has room for 80. */
+function shrinkBlocks(
   rows: usize,
   pilotRows: usize,
   count: i32,
@@ -168,30 +180,36 @@ export function shrinkBlocks(
 ): void {
   const groups = <usize>((count + 3) >> 2);
   const one = f32x4.splat(1);
-  const guess = block + 64 * 16;
+  const least = f32x4.splat(1e-20);
+  const line = block + 64 * 16;
+  const guess = block + 72 * 16;
   for (let group: usize = 0; group < groups; group++) {
     const place = <usize>top * groups + group;
-    transformColumns(rows + place * ROW, groups * ROW, block);
-    transformColumns(pilotRows + place * ROW, groups * ROW, guess);
-    let kept = one;
-    for (let i: usize = 16; i < 64 * 16; i += 16) {
-      const expected = v128.load(guess + i);
-      const power = f32x4.mul(expected, expected);
-      const gain = f32x4.div(power, f32x4.add(power, v128.load32_splat(variances + (i >> 2))));
-      v128.store(block + i, f32x4.mul(gain, v128.load(block + i)));
-      kept = f32x4.add(kept, f32x4.mul(gain, gain));
+    let kept = f32x4.splat(0);
+    for (let column: usize = 0; column < ROW; column += 16) {
+      forward(rows + place * ROW + column, groups * ROW, line);
+      forward(pilotRows + place * ROW + column, groups * ROW, guess);
+      for (let i: usize = 0; i < ROW; i += 16) {
+        const expected = v128.load(guess + i);
+        const power = f32x4.add(f32x4.mul(expected, expected), least);
+        const gain = f32x4.div(power, f32x4.add(power, v128.load32_splat(variances + 2 * column + (i >> 2))));
+        v128.store(line + i, f32x4.mul(gain, v128.load(line + i)));
+        kept = f32x4.add(kept, f32x4.mul(gain, gain));
+      }
+      backward(line, block + column, ROW);
     }
     const present = count - 4 * <i32>group;
-    addColumns(block, f32x4.div(one, kept), present, sums + place * ROW, weights + place * 16, groups);
+    addBlocks(block, f32x4.div(one, kept), present, sums + place * ROW, weights + place * 16, groups);
   }
 }
 
-/** Transforms summed rows back and adds them to their places, their weights likewise; up to 16 samples past the plane. */
-export function spreadRows(
+/** Transforms summed rows back and adds them to rows `first` to `end`, their weights likewise; up to 16 samples past the plane. */
+function spreadRows(
   sums: usize,
   weights: usize,
   width: i32,
-  height: i32,
+  first: i32,
+  end: i32,
   left: i32,
   count: i32,
   plane: usize,
@@ -201,9 +219,9 @@ export function spreadRows(
   const zero = f32x4.splat(0);
   let from = sums;
   let weightAt = weights;
-  for (let y = 0; y < height; y++) {
+  for (let y = first; y < end; y++) {
     for (let group = 0; group < groups; group++, from += ROW, weightAt += 16) {
-      backward(from, 16);
+      backward(from, from, 16);
       const at = <usize>((y * width + left + 8 * group) * 4);
       const weight = v128.load(weightAt);
       const weightLow = v128.shuffle<f32>(weight, zero, 0, 4, 1, 5);
@@ -218,5 +236,76 @@ export function spreadRows(
         v128.store(share + 16, f32x4.add(v128.load(share + 16), weightHigh));
       }
     }
+  }
+}
+
+/** Rows of a run that are held at once. */
+const BAND: usize = 64;
+
+/**
+ * Cleans the blocks of one run of places, `tops` their upper rows, band by band, and adds them to `plane` and their weights to
+ * `shares`. Without pilot rows (0) small coefficients are cut, `table` the limits; with them shrunk, `table` the variances.
+ *
+ * @param work - Room for 64 rows of the run, 128 bytes a group: transformed, the pilot's, summed; and 16 a group of weights.
+ * @param block - Room for 80 vectors.
+ */
+export function cleanRun(
+  from: usize,
+  pilot: usize,
+  width: i32,
+  left: i32,
+  count: i32,
+  tops: usize,
+  topCount: i32,
+  table: usize,
+  work: usize,
+  block: usize,
+  plane: usize,
+  shares: usize,
+): void {
+  const groups = <usize>((count + 3) >> 2);
+  const pitch = groups * ROW;
+  const rows = work;
+  const pilotRows = rows + BAND * pitch;
+  const sums = pilotRows + BAND * pitch;
+  const weights = sums + BAND * pitch;
+  let base = 0;
+  let end = 0;
+  for (let k = 0; k < topCount; ) {
+    const first = load<i32>(tops + (k << 2));
+    // Rows that the band before has begun move to the front.
+    const carried = <usize>max(0, end - first);
+    const skipped = <usize>(first - base);
+    memory.copy(rows, rows + skipped * pitch, carried * pitch);
+    memory.copy(sums, sums + skipped * pitch, carried * pitch);
+    memory.copy(weights, weights + skipped * groups * 16, carried * groups * 16);
+    if (pilot != 0) memory.copy(pilotRows, pilotRows + skipped * pitch, carried * pitch);
+    const begun = first + <i32>carried;
+    let next = k;
+    while (next < topCount && load<i32>(tops + (next << 2)) + 8 - first <= <i32>BAND) next++;
+    end = load<i32>(tops + ((next - 1) << 2)) + 8;
+    const fresh = <usize>(end - begun);
+    memory.fill(sums + carried * pitch, 0, fresh * pitch);
+    memory.fill(weights + carried * groups * 16, 0, fresh * groups * 16);
+    transformRows(from, width, begun, end, left, count, rows + carried * pitch);
+    if (pilot != 0) transformRows(pilot, width, begun, end, left, count, pilotRows + carried * pitch);
+    for (; k < next; k++) {
+      const top = load<i32>(tops + (k << 2)) - first;
+      if (pilot != 0) shrinkBlocks(rows, pilotRows, count, top, table, sums, weights, block);
+      else cutBlocks(rows, count, top, table, sums, weights, block);
+    }
+    const finished = k < topCount ? load<i32>(tops + (k << 2)) : end;
+    spreadRows(sums, weights, width, first, finished, left, count, plane, shares);
+    base = first;
+  }
+}
+
+/** sums / shares where a block lay, else as it was; up to 12 bytes more are written. */
+export function overShares(sums: usize, shares: usize, original: usize, bytes: usize): void {
+  const zero = f32x4.splat(0);
+  for (let i: usize = 0; i < bytes; i += 16) {
+    const share = v128.load(shares + i);
+    const mean = f32x4.div(v128.load(sums + i), share);
+    v128.store(sums + i, v128.bitselect(mean, v128.load(original + i), f32x4.gt(share, zero)));
   }
 }

@@ -6,7 +6,7 @@ import type { KernelMemory } from './memory';
 export function createArithmetic(
   kernel: KernelExports,
   memory: KernelMemory,
-): Pick<Filters, 'mix' | 'blendOver' | 'varianceByTone' | 'squaredRatio'> {
+): Pick<Filters, 'mix' | 'blendOver' | 'varianceByTone' | 'squaredRatio' | 'rooted' | 'lookedUp'> {
   const placed = (planes: readonly Plane[]) => planes.map(({ data }) => memory.place(data));
   const planeAt = (at: number, { width, height, data }: Plane): Plane => ({
     width,
@@ -43,6 +43,18 @@ export function createArithmetic(
       if (!q) memory.floats(less, p.data.length).fill(0);
       kernel.squaredRatio(at, less, variance, more, 4 * p.data.length, share);
       return planeAt(at, p);
+    },
+    rooted(plane, slope, base, scale) {
+      memory.reset();
+      const at = memory.place(plane.data);
+      kernel.rooted(at, 4 * plane.data.length, slope, base, scale);
+      return planeAt(at, plane);
+    },
+    lookedUp(plane, { low, perUnit, values }) {
+      memory.reset();
+      const [table, at] = [memory.place(values), memory.place(plane.data)];
+      kernel.lookedUp(at, 4 * plane.data.length, low, perUnit, table, values.length - 1);
+      return planeAt(at, plane);
     },
   };
 }

@@ -53,34 +53,23 @@ export interface KernelExports {
   spectraToRows(
     ...args: [spectra: number, w: number, h: number, planX: number, work: number, a: number, b: number]
   ): void;
-  transformRows(plane: number, width: number, height: number, left: number, count: number, out: number): void;
-  cutBlocks(
-    ...args: [rows: number, count: number, top: number, limits: number, sums: number, weights: number, block: number]
-  ): void;
-  shrinkBlocks(
+  cleanRun(
     ...args: [
-      rows: number,
-      pilotRows: number,
-      count: number,
-      top: number,
-      variances: number,
-      sums: number,
-      weights: number,
-      block: number,
-    ]
-  ): void;
-  spreadRows(
-    ...args: [
-      sums: number,
-      weights: number,
+      from: number,
+      pilot: number,
       width: number,
-      height: number,
       left: number,
       count: number,
+      tops: number,
+      topCount: number,
+      table: number,
+      work: number,
+      block: number,
       plane: number,
       shares: number,
     ]
   ): void;
+  overShares(sums: number, shares: number, original: number, bytes: number): void;
   hardGradients(x: number, w: number, h: number, least: number, px: number, py: number): void;
   solveEdges(
     ...args: [
@@ -112,5 +101,7 @@ export interface KernelExports {
   addByTone(tones: number, bytes: number, linear: number, rooted: number, sum: number): void;
   holdAbove(values: number, least: number, bytes: number, most: number): void;
   squaredRatio(p: number, q: number, v: number, w: number, bytes: number, share: number): void;
+  rooted(p: number, bytes: number, slope: number, base: number, scale: number): void;
+  lookedUp(p: number, bytes: number, low: number, perUnit: number, values: number, last: number): void;
   sharesOfWeights(weights: number, bytes: number, penalty: number): void;
 }

@@ -1,5 +1,4 @@
 import {
-  blockPlaces,
   checkSplittingOptions,
   CoreError,
   fastLength,
@@ -10,18 +9,16 @@ import {
   LAST_PENALTY,
   PENALTY_GROWTH,
   psfAtOrigin,
-  sigmasOf,
-  THRESHOLD,
   type Evidence,
   type Kernels,
   type Plane,
   type Psf,
-  type SlidingDctOptions,
   type SplittingOptions,
 } from '@vitrocept/core';
 import type { KernelExports } from './exports';
 import { createFilters } from './filters';
 import { KernelMemory } from './memory';
+import { slidingDct } from './slidingDct';
 
 /**
  * The hot loops on SIMD WebAssembly, and the core's filters, which are put in place of the plain ones for the whole thread.
@@ -252,57 +249,6 @@ function fewEdges(kernel: KernelExports, memory: KernelMemory, photograph: Plane
     kernel.fft2d(width, height, planX, planY, im, re, work);
   }
   return { width, height, data: memory.floats(re, count).slice() };
-}
-
-/** Past the last block of a run the kernel reads and writes this many samples more; what lies there counts 0 times. */
-const RUN_SLACK = 32;
-
-function slidingDct(kernel: KernelExports, memory: KernelMemory, plane: Plane, options: SlidingDctOptions): Plane {
-  const { width, height, data } = plane;
-  const { tops, lefts } = blockPlaces(plane, options);
-  const { pilot } = options;
-  const runs = runsOf(lefts);
-  memory.reset();
-  const room = (data.length + RUN_SLACK) * 4;
-  const [from, guess, sum, shares] = Array.from({ length: 4 }, () => memory.take(room));
-  const block = memory.take(128 * 16);
-  const sigmas = sigmasOf(options);
-  const table = memory.place(sigmas.map((sigma) => (pilot ? sigma ** 2 + 1e-20 : THRESHOLD * sigma)));
-  const groups = Math.max(0, ...runs.map(({ count }) => Math.ceil(count / 4)));
-  const [rows, sums] = [0, 1].map(() => memory.take(height * groups * 128));
-  const pilotRows = pilot ? memory.take(height * groups * 128) : 0;
-  const weights = memory.take(height * groups * 16);
-  for (const empty of [from, guess, sum, shares]) memory.floats(empty, data.length + RUN_SLACK).fill(0);
-  memory.floats(from, data.length).set(data);
-  if (pilot) memory.floats(guess, data.length).set(pilot.data);
-  for (const { left, count } of runs) {
-    const places = height * Math.ceil(count / 4);
-    memory.floats(sums, places * 32).fill(0);
-    memory.floats(weights, places * 4).fill(0);
-    kernel.transformRows(from, width, height, left, count, rows);
-    if (pilot) kernel.transformRows(guess, width, height, left, count, pilotRows);
-    for (const top of tops) {
-      if (pilot) kernel.shrinkBlocks(rows, pilotRows, count, top, table, sums, weights, block);
-      else kernel.cutBlocks(rows, count, top, table, sums, weights, block);
-    }
-    kernel.spreadRows(sums, weights, width, height, left, count, sum, shares);
-  }
-  const all = memory.floats(sum, data.length);
-  const parts = memory.floats(shares, data.length);
-  const out = new Float32Array(data.length);
-  for (let i = 0; i < out.length; i++) out[i] = parts[i] > 0 ? all[i] / parts[i] : data[i];
-  return { width, height, data: out };
-}
-
-/** Places two samples apart belong to one run. */
-function runsOf(lefts: readonly number[]): { left: number; count: number }[] {
-  const runs: { left: number; count: number }[] = [];
-  for (const left of lefts) {
-    const last = runs[runs.length - 1];
-    if (last && left === last.left + 2 * last.count) last.count++;
-    else runs.push({ left, count: 1 });
-  }
-  return runs;
 }
 
 const CHANNEL_WORDS = 8;

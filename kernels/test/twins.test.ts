@@ -9,17 +9,21 @@ import {
   gaussianPsf,
   installedFilters,
   localNoise,
+  lookedUp,
   mix,
   neighbourhoodRange,
   plainBlendOver,
   plainBoxMean,
   plainGaussianBlur,
   plainLocalNoise,
+  plainLookedUp,
   plainMix,
   plainNeighbourhoodRange,
+  plainRooted,
   plainSquaredRatio,
   plainVarianceByTone,
   PLAIN_KERNELS,
+  rooted,
   seededRandom,
   squaredRatio,
   varianceByTone,
@@ -200,6 +204,9 @@ describe('the WebAssembly kernels and their plain twins', () => {
     for (const less of [q, null]) {
       expect(squaredRatio(p, less, small, small, 0.05)).toEqual(plainSquaredRatio(p, less, small, small, 0.05));
     }
+    expect(rooted(p, 0.3, -0.05, 12)).toEqual(plainRooted(p, 0.3, -0.05, 12));
+    const table = { low: 0.1, perUnit: 17, values: Float32Array.from({ length: 12 }, (_, i) => i * i) };
+    expect(lookedUp(p, table)).toEqual(plainLookedUp(p, table));
     expect(installedFilters(p)).not.toBeNull();
   });
 

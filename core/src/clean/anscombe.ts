@@ -1,4 +1,5 @@
-import { createPlane, type Plane } from '../picture/plane';
+import { rooted, type EvenTable } from '../picture/arithmetic';
+import type { Plane } from '../picture/plane';
 import type { NoiseLine } from '../read/noise';
 
 /**
@@ -12,17 +13,10 @@ export function stabilise(y: number, { a, b }: NoiseLine): number {
 }
 
 /** The transform of every sample of a plane. */
-export function stabilised(plane: Plane, line: NoiseLine): Plane {
-  const out = createPlane(plane.width, plane.height);
-  const { a, b } = line;
-  if (a < LEAST_SLOPE) {
-    const scale = 1 / Math.sqrt(Math.max(b, 1e-12));
-    for (let i = 0; i < out.data.length; i++) out.data[i] = plane.data[i] * scale;
-    return out;
-  }
-  const [scale, base] = [2 / a, 0.375 * a * a + b];
-  for (let i = 0; i < out.data.length; i++) out.data[i] = scale * Math.sqrt(Math.max(0, a * plane.data[i] + base));
-  return out;
+export function stabilised(plane: Plane, { a, b }: NoiseLine): Plane {
+  if (a >= LEAST_SLOPE) return rooted(plane, a, 0.375 * a * a + b, 2 / a);
+  const scale = 1 / Math.sqrt(Math.max(b, 1e-12));
+  return { ...plane, data: plane.data.map((y) => y * scale) };
 }
 
 /** The transform turned round: what a single sample was. */
@@ -45,26 +39,21 @@ const DRAWS = Array.from({ length: 41 }, (_, i) => {
  * is not the root of the mean, and a file has cut noise off at black and at white: both are undone. So the mean of noise
  * round black comes back as black, not as grey.
  *
- * @returns A function from a mean of stabilised values to linear light 0..1; tabulated, good to 1e-4.
+ * @returns From a mean of stabilised values to linear light 0..1, good to 1e-4.
  * Source: Mäkitalo & Foi, IEEE TIP 22 (2013); for what is cut off Foi, "Clipped noisy images: heteroskedastic modeling and
  * practical denoising", Signal Processing 89 (2009). The Poisson law is taken as normal.
  */
-export function unbiasedInverse(line: NoiseLine): (d: number) => number {
+export function unbiasedInverse(line: NoiseLine): EvenTable {
   const expected = Float64Array.from({ length: STEPS + 1 }, (_, i) => expectedOf((i / STEPS) ** 2, line));
   const [low, high] = [expected[0], expected[STEPS]];
-  const table = new Float64Array(STEPS + 1);
+  const values = new Float32Array(STEPS + 1);
   for (let i = 0, k = 0; i <= STEPS; i++) {
     const d = low + ((high - low) * i) / STEPS;
     while (k < STEPS - 1 && expected[k + 1] < d) k++;
     const [from, to] = [(k / STEPS) ** 2, ((k + 1) / STEPS) ** 2];
-    table[i] = from + (to - from) * Math.min(1, (d - expected[k]) / Math.max(1e-12, expected[k + 1] - expected[k]));
+    values[i] = from + (to - from) * Math.min(1, (d - expected[k]) / Math.max(1e-12, expected[k + 1] - expected[k]));
   }
-  const scale = STEPS / (high - low);
-  return (d) => {
-    const at = Math.min(STEPS, Math.max(0, (d - low) * scale));
-    const k = Math.min(STEPS - 1, Math.floor(at));
-    return table[k] + (at - k) * (table[k + 1] - table[k]);
-  };
+  return { low, perUnit: STEPS / (high - low), values };
 }
 
 /** Mean of the transform over the samples that a file keeps of light y. */

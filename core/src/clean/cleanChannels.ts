@@ -1,7 +1,8 @@
 import type { Kernels } from '../kernels';
+import { lookedUp } from '../picture/arithmetic';
 import { fromOpponent, toOpponent } from '../picture/opponentColours';
 import type { Channels } from '../picture/picture';
-import { createPlane, type Plane } from '../picture/plane';
+import type { Plane } from '../picture/plane';
 import type { Grain } from '../read/grain';
 import type { NoiseLine } from '../read/noise';
 import { stabilised, unbiasedInverse, unstabilise } from './anscombe';
@@ -66,15 +67,9 @@ export function cleanChannels(
   // What keeps its noise has no bias to undo.
   const unbiased = Math.min(1, options.luminance);
   return fromOpponent(smooth).map((plane, c) => {
-    const light = unbiasedInverse(lines[c]);
-    const out = createPlane(plane.width, plane.height);
-    const data = plane.data;
-    if (unbiased === 1) for (let i = 0; i < data.length; i++) out.data[i] = light(data[i]);
-    else {
-      for (let i = 0; i < data.length; i++) {
-        out.data[i] = unbiased * light(data[i]) + (1 - unbiased) * unstabilise(data[i], lines[c]);
-      }
-    }
-    return out;
+    const light = lookedUp(plane, unbiasedInverse(lines[c]));
+    if (unbiased === 1) return light;
+    const data = light.data.map((value, i) => unbiased * value + (1 - unbiased) * unstabilise(plane.data[i], lines[c]));
+    return { ...plane, data };
   });
 }

@@ -80,7 +80,8 @@ function cut(block: Float64Array, sigmas: Float32Array): number {
 function shrink(block: Float64Array, pilot: Float64Array, sigmas: Float32Array): number {
   let kept = 1;
   for (let i = 1; i < block.length; i++) {
-    const gain = pilot[i] ** 2 / (pilot[i] ** 2 + sigmas[i] ** 2 + 1e-20);
+    const power = pilot[i] ** 2 + 1e-20;
+    const gain = power / (power + sigmas[i] ** 2);
     block[i] *= gain;
     kept += gain * gain;
   }

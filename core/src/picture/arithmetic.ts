@@ -99,3 +99,41 @@ export function plainSquaredRatio(p: Plane, q: Plane | null, v: Plane, w: Plane,
   }
   return out;
 }
+
+/** scale · √(slope · p + base), 0 where nothing is left under the root. */
+export function rooted(plane: Plane, slope: number, base: number, scale: number): Plane {
+  return (installedFilters(plane)?.rooted ?? plainRooted)(plane, slope, base, scale);
+}
+
+export function plainRooted(plane: Plane, slope: number, base: number, scale: number): Plane {
+  const out = createPlane(plane.width, plane.height);
+  const [a, b, factor] = [fround(slope), fround(base), fround(scale)];
+  for (let i = 0; i < out.data.length; i++) {
+    out.data[i] = factor * fround(sqrt(Math.max(0, fround(fround(a * plane.data[i]) + b))));
+  }
+  return out;
+}
+
+/** A curve by its values at even places: the first at `low`, `perUnit` of them in every unit after. */
+export interface EvenTable {
+  readonly low: number;
+  readonly perUnit: number;
+  readonly values: Float32Array;
+}
+
+/** The curve's value at x, straight lines between its places, beyond them the outermost. */
+export function lookUp({ low, perUnit, values }: EvenTable, x: number): number {
+  const last = values.length - 1;
+  const at = Math.min(last, Math.max(0, fround(fround(x - fround(low)) * fround(perUnit))));
+  const k = Math.min(last - 1, Math.trunc(at));
+  const share = fround(at - k);
+  return fround(fround(values[k] * fround(1 - share)) + fround(values[k + 1] * share));
+}
+
+export function lookedUp(plane: Plane, table: EvenTable): Plane {
+  return (installedFilters(plane)?.lookedUp ?? plainLookedUp)(plane, table);
+}
+
+export function plainLookedUp(plane: Plane, table: EvenTable): Plane {
+  return { ...plane, data: plane.data.map((value) => lookUp(table, value)) };
+}

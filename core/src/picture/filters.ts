@@ -1,4 +1,4 @@
-import type { ToneVariance } from './arithmetic';
+import type { EvenTable, ToneVariance } from './arithmetic';
 import type { Plane } from './plane';
 
 /**
@@ -14,6 +14,8 @@ export interface Filters {
   blendOver(shown: Plane, own: Plane, answer: Plane, weight: Plane, share: number): Plane;
   varianceByTone(channels: readonly Plane[], variance: ToneVariance, found: Plane, most: number): Plane;
   squaredRatio(p: Plane, q: Plane | null, v: Plane, w: Plane, share: number): Plane;
+  rooted(plane: Plane, slope: number, base: number, scale: number): Plane;
+  lookedUp(plane: Plane, table: EvenTable): Plane;
 }
 
 let installed: Filters | null = null;

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { createPlane, srgbDecode, subjectArea, type Dab, type Plane } from '@vitrocept/core';
+import { createPlane, neighbourhoodRange, srgbDecode, subjectArea, type Dab, type Plane } from '@vitrocept/core';
 import { nodeKernels } from '@vitrocept/files';
 import sharp from 'sharp';
 import { fetchCutOuts, maskCases, type MaskCase } from './maskCases';
@@ -8,6 +8,8 @@ import { ROOT } from './root';
 
 const DABS = 3;
 const CODES = Float32Array.from({ length: 256 }, (_, code) => srgbDecode(code / 255));
+/** Parts of a subject narrower than twice this, px, are whiskers and hairs; and how near they must be found. */
+const WHISKER_REACH = 3;
 /** How near an outline has to be to the true one to count, px per px of the diagonal. */
 const NEAR_SHARE = 0.0035;
 
@@ -15,7 +17,7 @@ const NEAR_SHARE = 0.0035;
 export async function maskRates(only: RegExp | null): Promise<void> {
   fetchCutOuts();
   await nodeKernels();
-  console.log('picture'.padEnd(26), 'none    1      2      3     outline F   s');
+  console.log('picture'.padEnd(26), 'none    1      2      3     outline F   whiskers   s');
   await judge(await maskCases(), only, 'mean of composites');
   await judge(await demoCases(), only, 'mean of demo frames');
 }
@@ -26,8 +28,7 @@ async function judge(cases: readonly MaskCase[], only: RegExp | null, label: str
     if (only && !only.test(made.name)) continue;
     const dabs: Dab[] = [];
     const row: number[] = [];
-    let outline = 0;
-    let seconds = 0;
+    let [outline, whiskers, seconds] = [0, 0, 0];
     for (let k = 0; k <= DABS; k++) {
       const before = process.cpuUsage();
       const found = subjectArea(linearOf(made), dabs);
@@ -35,16 +36,23 @@ async function judge(cases: readonly MaskCase[], only: RegExp | null, label: str
       if (k === 0) seconds = (used.user + used.system) / 1e6;
       row.push(overlapOf(found, made));
       outline = outlineScore(found, made);
+      whiskers = whiskerRecall(found, made);
       if (k < DABS) dabs.push(nextDab(found, made));
     }
-    rows.push([...row, outline, seconds]);
+    rows.push([...row, outline, whiskers, seconds]);
     print(made.name, rows[rows.length - 1]);
   }
   if (rows.length > 0)
     print(
       label,
-      rows[0].map((_, i) => rows.reduce((sum, row) => sum + row[i], 0) / rows.length),
+      rows[0].map((_, i) => meanOf(rows.map((row) => row[i]))),
     );
+}
+
+/** Of what can be said; NaN where nothing can. */
+function meanOf(values: readonly number[]): number {
+  const said = values.filter((value) => !Number.isNaN(value));
+  return said.reduce((sum, value) => sum + value, 0) / said.length;
 }
 
 function print(name: string, row: readonly number[]): void {
@@ -55,9 +63,11 @@ async function demoCases(): Promise<MaskCase[]> {
   const frames = JSON.parse(readFileSync(join(ROOT, 'demo', 'frames.json'), 'utf8')) as {
     file: string;
     mask: string;
+    /** How far the subject alone moved during the exposure, px. */
+    vector_px?: [number, number];
   }[];
   const cases: MaskCase[] = [];
-  for (const { file, mask } of frames) {
+  for (const { file, mask, vector_px: moved } of frames) {
     const picture = sharp(join(ROOT, 'demo', file))
       .toColourspace('srgb')
       .removeAlpha();
@@ -73,10 +83,26 @@ async function demoCases(): Promise<MaskCase[]> {
       width: info.width,
       height: info.height,
       rgb: data,
-      truth,
+      truth: moved ? swept(truth, info.width, info.height, moved) : truth,
     });
   }
   return cases;
+}
+
+/** The mean of a mask along a movement round its place. */
+function swept(mask: Uint8Array, width: number, height: number, [dx, dy]: readonly [number, number]): Uint8Array {
+  const steps = Math.ceil(Math.hypot(dx, dy));
+  const sums = new Float32Array(mask.length);
+  for (let k = 0; k <= steps; k++) {
+    const [left, down] = [dx, dy].map((length) => Math.round((k / steps - 0.5) * length));
+    for (let y = 0; y < height; y++) {
+      const row = Math.min(height - 1, Math.max(0, y - down)) * width;
+      for (let x = 0; x < width; x++) {
+        sums[y * width + x] += mask[row + Math.min(width - 1, Math.max(0, x - left))] / (steps + 1);
+      }
+    }
+  }
+  return Uint8Array.from(sums, Math.round);
 }
 
 function linearOf({ width, height, rgb }: MaskCase): Plane[] {
@@ -95,6 +121,29 @@ function overlapOf({ data }: Plane, { truth }: MaskCase): number {
     if (found || own) either++;
   }
   return both / either;
+}
+
+/** Share of the whiskers, hairs and feelers of a subject that have something found within 3 px; NaN: it has none. */
+function whiskerRecall(found: Plane, { truth }: MaskCase): number {
+  const { width, height } = found;
+  const planeOf = (isIn: (i: number) => boolean): Plane => ({
+    width,
+    height,
+    data: Float32Array.from(truth, (_, i) => (isIn(i) ? 1 : 0)),
+  });
+  const subject = planeOf((i) => truth[i] > 127);
+  const broad = neighbourhoodRange(neighbourhoodRange(subject, WHISKER_REACH).low, WHISKER_REACH).high;
+  const near = neighbourhoodRange(
+    planeOf((i) => found.data[i] > 0.5),
+    WHISKER_REACH,
+  ).high;
+  let [hit, all] = [0, 0];
+  for (let i = 0; i < truth.length; i++) {
+    if (subject.data[i] === 0 || broad.data[i] > 0) continue;
+    all++;
+    hit += near.data[i];
+  }
+  return all > 0 ? hit / all : NaN;
 }
 
 /** A disc of 3 % of the width at the deepest point of the largest wrong region. */

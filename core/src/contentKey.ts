@@ -4,14 +4,36 @@
  */
 export function contentKey(value: unknown): string {
   const text = JSON.stringify(value);
-  let high = 0xdeadbeef;
-  let low = 0x41c6ce57;
-  for (let i = 0; i < text.length; i++) {
-    const code = text.charCodeAt(i);
-    high = Math.imul(high ^ code, 2654435761);
-    low = Math.imul(low ^ code, 1597334677);
+  const mixed = new Mixed();
+  for (let i = 0; i < text.length; i++) mixed.take(text.charCodeAt(i));
+  return mixed.key();
+}
+
+/** The same of samples: their bits, and how many there are. Null is nothing. */
+export function keyOfSamples(arrays: readonly (Float32Array | Uint8Array | null)[]): string {
+  const mixed = new Mixed();
+  for (const array of arrays) {
+    mixed.take(array ? array.length : -1);
+    if (!array) continue;
+    const words = array instanceof Float32Array ? new Uint32Array(array.buffer, array.byteOffset, array.length) : array;
+    for (let i = 0; i < words.length; i++) mixed.take(words[i]);
   }
-  high = Math.imul(high ^ (high >>> 16), 2246822507) ^ Math.imul(low ^ (low >>> 13), 3266489909);
-  low = Math.imul(low ^ (low >>> 16), 2246822507) ^ Math.imul(high ^ (high >>> 13), 3266489909);
-  return (4294967296 * (2097151 & low) + (high >>> 0)).toString(36);
+  return mixed.key();
+}
+
+class Mixed {
+  private high = 0xdeadbeef | 0;
+  private low = 0x41c6ce57;
+
+  take(word: number): void {
+    this.high = Math.imul(this.high ^ word, 2654435761);
+    this.low = Math.imul(this.low ^ word, 1597334677);
+  }
+
+  key(): string {
+    const high =
+      Math.imul(this.high ^ (this.high >>> 16), 2246822507) ^ Math.imul(this.low ^ (this.low >>> 13), 3266489909);
+    const low = Math.imul(this.low ^ (this.low >>> 16), 2246822507) ^ Math.imul(high ^ (high >>> 13), 3266489909);
+    return (4294967296 * (2097151 & low) + (high >>> 0)).toString(36);
+  }
 }

@@ -49,6 +49,7 @@ export * from './mask/guidedFilter';
 export * from './mask/mixture';
 export * from './recover/blurModel';
 export * from './recover/recover';
+export * from './recover/keptAnswers';
 export * from './recover/splitting';
 export * from './prescription/prescription';
 export * from './prescription/masks';

@@ -16,6 +16,7 @@ import {
   FINAL_EFFORT,
   grow,
   isRecovered,
+  keepingAnswers,
   makeArea,
   MOST_AREA_SIDE,
   originOf,
@@ -47,7 +48,8 @@ const api: WorkerApi = {
   async warmUp(kernelsUrl) {
     kernels ??= fetch(kernelsUrl)
       .then((response) => response.arrayBuffer())
-      .then(createKernels);
+      .then(createKernels)
+      .then((loaded) => keepingAnswers(loaded));
     await kernels;
   },
 

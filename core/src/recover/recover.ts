@@ -70,7 +70,7 @@ export interface RecoveryEffort {
   readonly shouldStop?: () => boolean;
 }
 
-export const FINAL_EFFORT = { iterations: 12 };
+export const FINAL_EFFORT = { iterations: 10 };
 /** For cells while a slider moves: marked as drafts, never written. */
 export const DRAFT_EFFORT = { iterations: 5, farthestPx: 32 };
 
@@ -161,7 +161,10 @@ function recoverBlurred(
   if (!sharp) return deconvolveAll(input, settings, effort);
   const known = copyPlane(input.known);
   for (let i = 0; i < known.data.length; i++) if (sharp.data[i] > 0.3) known.data[i] = 0;
-  const solved = deconvolveAll({ ...input, known }, settings, effort);
+  const guessed = (planes: readonly Plane[]) =>
+    planes.map((plane) => guessedFrom(plane, known, settings.blurSizePx / 2));
+  const unknown = { ...input, known, channels: guessed(input.channels), clean: input.clean && guessed(input.clean) };
+  const solved = deconvolveAll(unknown, settings, effort);
   const answer = solved.answer.map((plane, c) => {
     const mixed = copyPlane(plane);
     const { data } = mixed;
@@ -172,6 +175,19 @@ function recoverBlurred(
   });
   return { ...solved, answer };
 }
+
+/** What is not known starts as the mean of what is known around it, so that few iterations are enough there. */
+function guessedFrom(plane: Plane, known: Plane, sigmaPx: number): Plane {
+  const sum = gaussianBlur(product(plane, known), sigmaPx).data;
+  const weight = gaussianBlur(known, sigmaPx).data;
+  const guess = copyPlane(plane);
+  for (let i = 0; i < sum.length; i++) {
+    if (known.data[i] === 0 && weight[i] > LEAST_KNOWN) guess.data[i] = sum[i] / weight[i];
+  }
+  return guess;
+}
+
+const LEAST_KNOWN = 0.01;
 
 function deconvolveAll(input: RecoveryInput, settings: RecoverySettings, effort: RecoveryEffort): Recovered {
   const { blurSizePx, haloLimitPercent } = settings;

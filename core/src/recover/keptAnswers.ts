@@ -1,0 +1,38 @@
+import { contentKey, keyOfSamples } from '../contentKey';
+import type { Kernels } from '../kernels';
+import type { Plane } from '../picture/plane';
+
+/** 48 MB a thread. */
+const MOST_SAMPLES = 12 * 2 ** 20;
+
+/**
+ * Kernels that keep what they deconvolved, by the content of all that went in: a halo limit, grain or an amount that
+ * changes, a step taken back, a second trial that differs in these only need not be solved again. The longest unused goes
+ * first. Nobody may change an answer.
+ */
+export function keepingAnswers(kernels: Kernels, mostSamples = MOST_SAMPLES): Kernels {
+  const kept = new Map<string, Plane[]>();
+  let samples = 0;
+  const sizeOf = (planes: readonly Plane[]) => planes.reduce((sum, { data }) => sum + data.length, 0);
+  return {
+    ...kernels,
+    deconvolve(evidence, psf, options) {
+      const { blurred, weight, clipped } = evidence;
+      const { lambda, iterations, dataPenalty } = options;
+      const sizes = [blurred[0].width, psf.width, psf.height];
+      const planes = [...blurred, ...weight, psf].map(({ data }) => data);
+      const key = contentKey([sizes, lambda, iterations, dataPenalty, keyOfSamples([...planes, ...(clipped ?? [])])]);
+      const found = kept.get(key);
+      const answer = found ?? kernels.deconvolve(evidence, psf, options);
+      kept.delete(key);
+      kept.set(key, answer);
+      if (!found) samples += sizeOf(answer);
+      while (samples > mostSamples) {
+        const [oldest, planesOfIt] = kept.entries().next().value!;
+        kept.delete(oldest);
+        samples -= sizeOf(planesOfIt);
+      }
+      return answer;
+    },
+  };
+}

@@ -36,11 +36,12 @@ export function noiseKind(channels: Channels): NoiseKind {
   if (finePower(apart) <= SAME * finePower(channels[0])) return 'shared';
   const blocks = blocksOf(apart, channels);
   if (blocks.length < LEAST_BLOCKS) return 'independent';
-  const flattest = blocks.slice(0, Math.max(LEAST_FLATTEST, Math.round(FLATTEST * blocks.length)));
+  const flattest = sumOf(blocks.slice(0, Math.max(LEAST_FLATTEST, Math.round(FLATTEST * blocks.length))));
   const ratios = blocks.map(ratioOf).sort((a, b) => a - b);
-  const ratio = Math.min(ratios[Math.floor(ratios.length / 10)], ratioOf(sumOf(flattest)));
-  const { green, tone } = sumOf(flattest);
-  return ratio < (green / tone < QUIET ? QUIET_WHITE_RATIO : WHITE_RATIO) ? 'independent' : 'coloured';
+  const ratio = Math.min(ratios[Math.floor(ratios.length / 10)], ratioOf(flattest));
+  return ratio < (flattest.green / flattest.tone < QUIET ? QUIET_WHITE_RATIO : WHITE_RATIO)
+    ? 'independent'
+    : 'coloured';
 }
 
 function finePower(plane: Plane): number {

@@ -147,6 +147,12 @@ describe('the WebAssembly kernels and their plain twins', () => {
     [61, 45, 1, 3],
     [8, 8, 0, 0],
     [19, 40, -5, 2],
+    // More than one band of rows and one run of places; places that fall between the grid's at the far ends.
+    [150, 141, 3, 1],
+    [24, 200, 0, -7],
+    [300, 66, 1, 0],
+    [10, 64, 0, 0],
+    [10, 65, 0, 1],
   ])('clean alike on %i × %i from (%i, %i)', (width, height, originX, originY) => {
     const noisy = withNoise(deadLeaves(width, height, 4), 0.05, 6);
     const options = { sigma: 0.05, shape: [1, 1, 1, 1, 0.9, 0.9, 0.8, 0.8, 0.7, 0.7, 0.6], originX, originY };

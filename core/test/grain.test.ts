@@ -1,12 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import {
+  AS_MEASURED,
   automaticCleaning,
+  cleanChannels,
   emptyPrescription,
   fileTraces,
   filledPlane,
   fitNoise,
   gaussianBlur,
   orderHints,
+  PLAIN_KERNELS,
   readGrain,
   srgbDecode,
   srgbEncode,
@@ -61,17 +64,32 @@ describe('grain', () => {
     expect(readGrain(sensor, everywhere)).toBeNull();
   });
 
-  it('weak white noise over a picture with colours of its own is not taken for coloured', () => {
+  describe('weak white noise over a picture with colours of its own', () => {
     const leaves = [3, 4].map((seed) => gaussianBlur(deadLeaves(SIDE, SIDE, seed, 13), 0.7));
     const coloured = [0, 0.2, 0.4].map((share) => ({
       ...leaves[0],
       data: leaves[0].data.map((value, i) => (1 - share) * value + share * leaves[1].data[i]),
     }));
     const exposed = (sigma: number) => coloured.map((plane, c) => withNoise(plane, sigma, 20 + c));
-    expect(noiseKind(exposed(0.002))).toBe('independent');
-    expect(noiseKind(exposed(0.02))).toBe('independent');
-    // The same texture behind a mosaic is.
-    expect(noiseKind(filledIn(exposed(0.002)))).toBe('coloured');
+
+    it('is not taken for coloured; the same behind a mosaic is', () => {
+      expect(noiseKind(exposed(0.002))).toBe('independent');
+      expect(noiseKind(exposed(0.02))).toBe('independent');
+      expect(noiseKind(filledIn(exposed(0.002)))).toBe('coloured');
+    });
+
+    it.each([0.002, 0.005])('is cleaned without making the picture worse (σ %f)', (sigma) => {
+      const noisy = exposed(sigma);
+      const noise = fitNoise(noisy, everywhere);
+      const grain = readGrain(noisy, everywhere) ?? undefined;
+      const cleaned = cleanChannels(noisy, { ...AS_MEASURED, noise, grain }, 0, 0, PLAIN_KERNELS);
+      const errorOf = (planes: readonly Plane[]) =>
+        planes.reduce(
+          (sum, { data }, c) => sum + data.reduce((all, value, i) => all + (value - coloured[c].data[i]) ** 2, 0),
+          0,
+        );
+      expect(errorOf(cleaned)).toBeLessThan(0.8 * errorOf(noisy));
+    });
   });
 
   it('behind a colour mosaic its strength is read, where the finest scale shows hardly any', () => {

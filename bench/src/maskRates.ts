@@ -9,6 +9,7 @@ import { ROOT } from './root';
 
 const DABS = 3;
 const CODES = Float32Array.from({ length: 256 }, (_, code) => srgbDecode(code / 255));
+
 /** Intersection over union of the found subject, without help and after up to three scripted dabs. */
 export async function maskRates(only: RegExp | null): Promise<void> {
   fetchCutOuts();

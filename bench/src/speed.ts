@@ -123,7 +123,6 @@ async function contests(kernels: Kernels): Promise<Contest[]> {
   const focus = await caseOf(/disc 3 cat/);
   return [
     ...[512, 1024, 2048].map((side) => fftPair(kernels, noisy(side))),
-    { name: 'deconvolution, gradient prior, 10 iterations, 1024²', reference: RL, run: solve([colour[0]], 10) },
     {
       name: `deconvolution, gradient prior, ${enough}, 1024²`,
       reference: RL,

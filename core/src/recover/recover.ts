@@ -160,11 +160,9 @@ function recoverBlurred(
     settings.method === 'missed-focus' && !input.psf ? tooSharpFor(settings.blurSizePx, luma, input.clipped) : null;
   if (!sharp) return deconvolveAll(input, settings, effort);
   const known = copyPlane(input.known);
-  for (let i = 0; i < known.data.length; i++) if (sharp.data[i] > 0.3) known.data[i] = 0;
-  const guessed = (planes: readonly Plane[]) =>
-    planes.map((plane) => guessedFrom(plane, known, settings.blurSizePx / 2));
-  const unknown = { ...input, known, channels: guessed(input.channels), clean: input.clean && guessed(input.clean) };
-  const solved = deconvolveAll(unknown, settings, effort);
+  for (let i = 0; i < known.data.length; i++) if (sharp.data[i] > TOO_SHARP) known.data[i] = 0;
+  const started = (plane: Plane) => withGuess(plane, sharp, known, settings.blurSizePx / 2);
+  const solved = deconvolveAll({ ...input, known }, settings, effort, started);
   const answer = solved.answer.map((plane, c) => {
     const mixed = copyPlane(plane);
     const { data } = mixed;
@@ -176,20 +174,27 @@ function recoverBlurred(
   return { ...solved, answer };
 }
 
-/** What is not known starts as the mean of what is known around it, so that few iterations are enough there. */
-function guessedFrom(plane: Plane, known: Plane, sigmaPx: number): Plane {
+/** What is too sharp starts as the mean of what is known around it, so that few iterations are enough there. */
+function withGuess(plane: Plane, sharp: Plane, known: Plane, sigmaPx: number): Plane {
   const sum = gaussianBlur(product(plane, known), sigmaPx).data;
   const weight = gaussianBlur(known, sigmaPx).data;
   const guess = copyPlane(plane);
   for (let i = 0; i < sum.length; i++) {
-    if (known.data[i] === 0 && weight[i] > LEAST_KNOWN) guess.data[i] = sum[i] / weight[i];
+    if (sharp.data[i] > TOO_SHARP && weight[i] > LEAST_KNOWN) guess.data[i] = sum[i] / weight[i];
   }
   return guess;
 }
 
+const TOO_SHARP = 0.3;
 const LEAST_KNOWN = 0.01;
 
-function deconvolveAll(input: RecoveryInput, settings: RecoverySettings, effort: RecoveryEffort): Recovered {
+/** @param started - What the solver starts from, given the data; it matters where these are not believed. */
+function deconvolveAll(
+  input: RecoveryInput,
+  settings: RecoverySettings,
+  effort: RecoveryEffort,
+  started: (plane: Plane) => Plane = (plane) => plane,
+): Recovered {
   const { blurSizePx, haloLimitPercent } = settings;
   const psf = input.psf ?? psfOf(settings);
   const calm =
@@ -199,7 +204,7 @@ function deconvolveAll(input: RecoveryInput, settings: RecoverySettings, effort:
   const believed = calm
     ? { ...input.known, data: input.known.data.map((value, i) => value * calm.data[i]) }
     : input.known;
-  const free = fromOpponent(deconvolve(input, believed, settings, psf, effort));
+  const free = fromOpponent(deconvolve(input, believed, settings, psf, effort, started));
   keepWhite(free, input, reachOf(psf));
   if (haloLimitPercent === null) return { answer: free, free, believed };
   const answer = free.map((plane, c) => {
@@ -228,6 +233,7 @@ function deconvolve(
   settings: RecoverySettings,
   psf: Psf,
   { kernels, iterations, shouldStop }: RecoveryEffort,
+  started: (plane: Plane) => Plane,
 ): Plane[] {
   const { noise, noiseGuard } = settings;
   const raw = keptOpponent(input.channels);
@@ -259,7 +265,7 @@ function deconvolve(
   };
   const answer = kernels.deconvolve(
     {
-      blurred: components.map((plane) => padded(plane, room, true)),
+      blurred: components.map((plane) => padded(started(plane), room, true)),
       weight: components.map((_, c) => weightOf(c)),
       clipped: components.map((_, c) => (c === 0 ? clipped : null)),
     },

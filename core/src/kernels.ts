@@ -4,6 +4,9 @@ import { convolve } from './fourier/convolve';
 import { fft2d, inverseFft2d, type ComplexPlane } from './fourier/fft2d';
 import type { Plane } from './picture/plane';
 import type { Psf } from './psf/psf';
+import type { SpectrumSamples } from './read/spectralFit';
+import type { PathCurve } from './shake/curve';
+import { curveSums, type CurveSums } from './shake/curveSums';
 import { fewEdges } from './shake/fewEdges';
 
 /** The hot loops. Entry points hand in the WebAssembly ones; the plain ones here are their twins. */
@@ -12,6 +15,7 @@ export interface Kernels {
   slidingDct(plane: Plane, options: SlidingDctOptions): Plane;
   convolve(planes: readonly Plane[], psf: Psf, correlates?: boolean): Plane[];
   fewEdges(photograph: Plane, path: Psf, price: number): Plane;
+  curveSums(samples: SpectrumSamples, curve: PathCurve, parameters: Float64Array, wantsEquations: boolean): CurveSums;
   /** In place, unscaled. */
   fft2d(plane: ComplexPlane): void;
   /** In place; undoes fft2d. */
@@ -23,6 +27,7 @@ export const PLAIN_KERNELS: Kernels = {
   slidingDct,
   convolve,
   fewEdges,
+  curveSums,
   fft2d,
   inverseFft2d,
 };

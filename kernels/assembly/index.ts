@@ -1,6 +1,7 @@
 export { fft2d } from './fft2d';
 export { rowsToSpectra, prepareSolving, solveColumns, filterColumns, spectraToRows } from './halfSpectra';
 export { sweepRows, divergence } from './splitting';
+export { curveSums } from './curveSums';
 export { hardGradients, solveEdges } from './fewEdges';
 export { cleanRun, overShares } from './slidingDct';
 export { smoothAcross, smoothDown, meansAcross, meansDown, leastOfTwo, mostOfTwo, squaredImmerkaer } from './filters';

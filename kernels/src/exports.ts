@@ -104,4 +104,17 @@ export interface KernelExports {
   rooted(p: number, bytes: number, slope: number, base: number, scale: number): void;
   lookedUp(p: number, bytes: number, low: number, perUnit: number, values: number, last: number): void;
   sharesOfWeights(weights: number, bytes: number, penalty: number): void;
+  curveSums(
+    table: number,
+    count: number,
+    waves: number,
+    highest: number,
+    side: number,
+    shares: number,
+    parameters: number,
+    wantsEquations: number,
+    normal: number,
+    right: number,
+    room: number,
+  ): number;
 }

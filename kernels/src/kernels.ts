@@ -16,6 +16,7 @@ import {
   type SplittingOptions,
 } from '@vitrocept/core';
 import type { KernelExports } from './exports';
+import { curveSums } from './curveSums';
 import { createFilters } from './filters';
 import { KernelMemory } from './memory';
 import { slidingDct } from './slidingDct';
@@ -40,6 +41,8 @@ export async function createKernels(binary: Uint8Array<ArrayBuffer> | ArrayBuffe
     fft2d: ({ width, height, re, im }) => transform(kernel, memory, width, height, re, im, 1),
     slidingDct: (plane, options) => slidingDct(kernel, memory, plane, options),
     convolve: (planes, psf, correlates = false) => convolve(kernel, memory, planes, psf, correlates ? -1 : 1),
+    curveSums: (samples, curve, parameters, wantsEquations) =>
+      curveSums(kernel, memory, samples, curve, parameters, wantsEquations),
     fewEdges: (photograph, path, price) => fewEdges(kernel, memory, photograph, path, price),
     // Exchanging the real and imaginary parts turns the forward transform into the inverse.
     inverseFft2d: ({ width, height, re, im }) => transform(kernel, memory, width, height, im, re, 1 / (width * height)),

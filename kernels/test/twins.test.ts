@@ -27,7 +27,9 @@ import {
   seededRandom,
   squaredRatio,
   varianceByTone,
+  wanderingCurve,
 } from '@vitrocept/core';
+import { samplesOf, samplesUpTo } from '../../core/src/read/spectralFit';
 import { discPsf } from '../../core/src/psf/discPsf';
 import { linePsf } from '../../core/src/psf/linePsf';
 import { convolve, deadLeaves, withNoise } from '../../core/test/synthetic';
@@ -48,6 +50,29 @@ describe('the WebAssembly kernels and their plain twins', () => {
   beforeEach(() => {
     const [re, im] = [0, 1].map(() => new Float32Array(240 * 240).fill(NaN));
     kernels.fft2d({ width: 240, height: 240, re, im });
+  });
+
+  it.each([0.12, 0.5])('sum up a curve alike up to %f cycles per px', (highest) => {
+    const random = seededRandom(4);
+    const side = 128;
+    const power = Float64Array.from({ length: side * side }, () => 1e-5 * Math.exp(random.normal()));
+    const samples = samplesUpTo(samplesOf({ side, windows: 1, power }, 0.5, 1), highest, 5);
+    const curve = wanderingCurve(random, 17);
+    const parameters = Float64Array.from([-9, 2.1, 0.2, -0.3, 0.1, 0, Math.log(4e-6)]);
+    const fast = kernels.curveSums(samples, curve, parameters, true);
+    const plain = PLAIN_KERNELS.curveSums(samples, curve, parameters, true);
+    expect(fast.cost / plain.cost).toBeCloseTo(1, 5);
+    expect(kernels.curveSums(samples, curve, parameters, false)).toMatchObject({ cost: fast.cost, normal: null });
+    const most = Math.max(...plain.right.map(Math.abs));
+    plain.right.forEach((value, i) => expect(Math.abs(fast.right[i] - value)).toBeLessThan(1e-5 * most));
+    const unknowns = plain.right.length;
+    for (let i = 0; i < unknowns; i++) {
+      for (let j = 0; j <= i; j++) {
+        const [a, b] = [fast.normal![i * unknowns + j], plain.normal![i * unknowns + j]];
+        const size = Math.sqrt(plain.normal![i * unknowns + i] * plain.normal![j * unknowns + j]);
+        expect(Math.abs(a - b)).toBeLessThan(1e-4 * size + 1e-9);
+      }
+    }
   });
 
   it.each(SIZES)('deconvolve alike on %i × %i', (width, height) => {

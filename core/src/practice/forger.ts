@@ -2,7 +2,7 @@ import { fromOpponent, toOpponent } from '../picture/opponentColours';
 import type { Channels } from '../picture/picture';
 import { bilinear } from '../picture/bilinear';
 import { createPlane, type Plane } from '../picture/plane';
-import type { SeededRandom } from './seededRandom';
+import type { SeededRandom } from '../seededRandom';
 
 export const FAKES = ['catch-light', 'moved-edge', 'iris-hue', 'hair-strokes', 'stamped-texture'] as const;
 export type Fake = (typeof FAKES)[number];

@@ -5,7 +5,7 @@ import { fastLength } from '../fourier/lanes';
 import { transferFunction } from '../psf/transfer';
 import { reachOf, type Psf } from '../psf/psf';
 import type { NoiseLine } from '../read/noise';
-import type { SeededRandom } from './seededRandom';
+import type { SeededRandom } from '../seededRandom';
 
 /**
  * "Photographs" a known sharp picture: blurs every channel with the point spread function in linear light. The picture

@@ -1,15 +1,9 @@
-import { normalisedPsf, type Psf } from '../psf/psf';
-import type { SeededRandom } from './seededRandom';
+import type { PathPoint } from '../psf/pathPsf';
+import type { SeededRandom } from '../seededRandom';
 
 const STEPS = 400;
 /** Share of its direction that the hand keeps from one step to the next. */
 const STEADINESS = 0.985;
-
-/** A point of a path, px from its centre; y down. */
-export interface PathPoint {
-  readonly x: number;
-  readonly y: number;
-}
 
 /**
  * The way a hand-held camera wanders during one exposure: a velocity that keeps its direction for a while, scaled so
@@ -39,22 +33,4 @@ export function shakePath(random: SeededRandom, extentPx: number): PathPoint[] {
 
 function mean(points: readonly PathPoint[], pick: (point: PathPoint) => number): number {
   return points.reduce((sum, point) => sum + pick(point), 0) / points.length;
-}
-
-/** Draws a path as a point spread function; every point is shared between its four nearest pixels by distance. */
-export function pathPsf(path: readonly PathPoint[]): Psf {
-  const reach = 1 + Math.max(1, ...path.map(({ x, y }) => Math.ceil(Math.max(Math.abs(x), Math.abs(y)))));
-  const side = 2 * reach + 1;
-  const values = new Float64Array(side * side);
-  for (const { x, y } of path) {
-    const left = Math.floor(x) + reach;
-    const top = Math.floor(y) + reach;
-    const right = x + reach - left;
-    const down = y + reach - top;
-    values[top * side + left] += (1 - right) * (1 - down);
-    values[top * side + left + 1] += right * (1 - down);
-    values[(top + 1) * side + left] += (1 - right) * down;
-    values[(top + 1) * side + left + 1] += right * down;
-  }
-  return normalisedPsf(side, side, values);
 }

@@ -109,7 +109,7 @@ export function takeReading(input: ReadingInput): Reading {
   const { best, places, shake } = found ? causeOf(found, luma, input, noise) : NOTHING_FOUND;
   const fitted = input.psf
     ? floorUnder(input.psf, spectra, variance, input.jpeg)
-    : (found?.best?.floor ?? found?.sharpFloor ?? 0);
+    : (shake?.floor ?? found?.best?.floor ?? found?.sharpFloor ?? 0);
   const floor = Math.max(
     variance,
     // One floor for many sizes takes up what no single size explains: half of it, as a power, is noise.
@@ -145,11 +145,13 @@ const UNTOLD_TEXTURE = 6e-5;
 
 /** Where a family explains the spectrum this well no path can do clearly better. */
 const WORTH_A_PATH = 0.06;
-/** Measured on generated cases and rendered frames: 0.3 to 0.91 where the camera shook, else 0.92 and more. */
-const SHAKE_RATIO = 0.9;
+/** Measured on generated cases and rendered frames: 0.27 to 0.82 where the camera shook, 0.93 and more elsewhere. Where depth makes a missed
+ * focus vary, one family explains the whole badly and a path beats it by less: 0.77 and 0.88. */
+const SHAKE_RATIO = 0.87;
+const VARYING_SHAKE_RATIO = 0.6;
 
 /** An estimated path is never exact; its error acts like noise of this variance, times the square of the fit's cost. */
-const PATH_ERROR = 4e-3;
+const PATH_ERROR = 1e-3;
 
 function shakeReading(psf: Psf): CauseReading {
   const path = storePath(psf);
@@ -169,10 +171,10 @@ const NOTHING_FOUND: FullCause = { best: null, places: [], shake: null };
 function causeOf(found: CauseOfBlur, luma: Plane, input: ReadingInput, noise: readonly NoiseLine[]): FullCause {
   const isExplained = found.merged.best.cost < WORTH_A_PATH;
   const shake = isExplained ? null : readShake(luma, input.use, found.merged, input.kernels);
-  if (shake && shake.rivalRatio < SHAKE_RATIO) {
+  const varies = found.best?.cause === 'missed-focus' && found.sizes.length > 0;
+  if (shake && shake.rivalRatio < (varies ? VARYING_SHAKE_RATIO : SHAKE_RATIO)) {
     return { best: found.best, places: [], shake };
   }
-  const varies = found.best?.cause === 'missed-focus' && found.sizes.length > 0;
   const places = varies ? focusByPlace(luma, input, noise) : [];
   const best = found.best && places.length > 0 ? { ...found.best, size: medianSize(places) / 2 } : found.best;
   return { ...NOTHING_FOUND, best, places };

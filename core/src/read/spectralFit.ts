@@ -1,5 +1,6 @@
 import { keptWith } from '../picture/kept';
 import type { PowerSpectrum } from './powerSpectrum';
+import { solveLinear } from './solveLinear';
 import { LINEAR, NormalSums, PARAMETERS, sumUp } from './spectralSums';
 
 /** The frequencies the fit looks at: one half-plane, without the lowest ones. */
@@ -33,6 +34,8 @@ export interface SpectralFit {
 const SLOPE = 2.1;
 const SLOPE_SPREAD = 0.3;
 const ANGULAR_SPREAD = 1.2;
+/** The priors weigh like this share of the samples, so that their say does not depend on the window's side. */
+export const PRIOR_SHARE = 0.01;
 /** The sharpest a camera gives: a Gaussian of this σ stands for pixel and lens. */
 const BASE_SIGMA_PX = 0.6;
 
@@ -69,9 +72,11 @@ export function samplesOf({ side, power }: PowerSpectrum, highest: number, thin:
   };
 }
 
-/** The samples up to a lower frequency. */
-export function samplesUpTo(samples: SpectrumSamples, highest: number): SpectrumSamples {
-  const kept = (column: Float64Array) => column.filter((_, i) => samples.f[i] <= highest);
+/** The samples up to a lower frequency, of those every so many. */
+export function samplesUpTo(samples: SpectrumSamples, highest: number, every = 1): SpectrumSamples {
+  let met = 0;
+  const keeps = samples.f.map((f) => (f <= highest && met++ % every === 0 ? 1 : 0));
+  const kept = (column: Float64Array) => column.filter((_, i) => keeps[i] === 1);
   const { side, fx, fy, f, logPower, basis } = samples;
   return {
     count: kept(f).length,
@@ -98,21 +103,9 @@ export function fitSpectrum(
   start?: readonly number[],
 ): SpectralFit {
   const parameters = start ? [...start] : firstGuess(samples, logGain, options);
-  const prior = [0, SLOPE, 0, 0, 0, 0, options.logFloor];
-  const spread = [
-    Infinity,
-    SLOPE_SPREAD,
-    ANGULAR_SPREAD,
-    ANGULAR_SPREAD,
-    ANGULAR_SPREAD,
-    ANGULAR_SPREAD,
-    options.floorSpread,
-  ];
-  // The priors weigh like this share of the samples, so that their say does not depend on the window's side.
-  const priorWeight = 0.01 * samples.count;
-  const base = keptWith(samples, 'sharpest', () =>
-    samples.f.map((f) => -4 * Math.PI * Math.PI * BASE_SIGMA_PX * BASE_SIGMA_PX * f * f),
-  );
+  const { prior, spread } = priorsOf(options);
+  const priorWeight = PRIOR_SHARE * samples.count;
+  const base = sharpestOf(samples);
   let cost = 0;
   for (let round = 0; round <= rounds; round++) {
     const sums = new NormalSums();
@@ -125,12 +118,23 @@ export function fitSpectrum(
       right[j] += stiffness * (prior[j] - parameters[j]);
       for (let k = 0; k < j; k++) normal[j * PARAMETERS + k] = normal[k * PARAMETERS + j];
     }
-    const step = solve(normal, right);
+    const step = solveLinear(normal, right);
     for (let j = 0; j < PARAMETERS; j++) parameters[j] += Math.max(-1.5, Math.min(1.5, step[j]));
   }
   let strain = 0;
   for (let j = 1; j < PARAMETERS; j++) strain += ((parameters[j] - prior[j]) / spread[j]) ** 2;
-  return { cost: cost / samples.count + 0.01 * 0.5 * strain, floor: Math.exp(parameters[LINEAR]), parameters };
+  return { cost: cost / samples.count + 0.5 * PRIOR_SHARE * strain, floor: Math.exp(parameters[LINEAR]), parameters };
+}
+
+/** Where the parameters are expected and how far they may stray: the first, the amplitude, as far as it likes. */
+export function priorsOf({ logFloor, floorSpread }: FitOptions): { prior: number[]; spread: number[] } {
+  const angular = [ANGULAR_SPREAD, ANGULAR_SPREAD, ANGULAR_SPREAD, ANGULAR_SPREAD];
+  return { prior: [0, SLOPE, 0, 0, 0, 0, logFloor], spread: [Infinity, SLOPE_SPREAD, ...angular, floorSpread] };
+}
+
+/** ln of the power that the sharpest camera leaves, at every sample. */
+export function sharpestOf(samples: SpectrumSamples): Float64Array {
+  return keptWith(samples, 'sharpest', () => samples.f.map((f) => -4 * (Math.PI * BASE_SIGMA_PX * f) ** 2));
 }
 
 /** The fitted spectrum before any blur and noise, at every sample. */
@@ -151,31 +155,4 @@ function firstGuess(samples: SpectrumSamples, logGain: Float64Array, options: Fi
     count++;
   }
   return [count ? sum / count : 0, SLOPE, 0, 0, 0, 0, options.logFloor];
-}
-
-/** Gaussian elimination with row exchange; both arguments are spent. */
-function solve(matrix: Float64Array, right: Float64Array): Float64Array {
-  const n = right.length;
-  for (let column = 0; column < n; column++) {
-    let pivot = column;
-    for (let row = column + 1; row < n; row++) {
-      if (Math.abs(matrix[row * n + column]) > Math.abs(matrix[pivot * n + column])) pivot = row;
-    }
-    if (pivot !== column) {
-      for (let k = 0; k < n; k++) {
-        [matrix[column * n + k], matrix[pivot * n + k]] = [matrix[pivot * n + k], matrix[column * n + k]];
-      }
-      [right[column], right[pivot]] = [right[pivot], right[column]];
-    }
-    for (let row = column + 1; row < n; row++) {
-      const factor = matrix[row * n + column] / matrix[column * n + column];
-      for (let k = column; k < n; k++) matrix[row * n + k] -= factor * matrix[column * n + k];
-      right[row] -= factor * right[column];
-    }
-  }
-  for (let row = n - 1; row >= 0; row--) {
-    for (let k = row + 1; k < n; k++) right[row] -= matrix[row * n + k] * right[k];
-    right[row] /= matrix[row * n + row];
-  }
-  return right;
 }

@@ -6,71 +6,142 @@ import { blurSizeOf, logGainOf, type CauseFit, type MergedFit } from '../read/ca
 import { logGainOfPsf } from '../read/psfGain';
 import { psfOf } from '../recover/blurModel';
 import { fitSpectrum, samplesUpTo, type FitOptions, type SpectrumSamples } from '../read/spectralFit';
+import { LINEAR } from '../read/spectralSums';
 import { cleanPath } from './cleanPath';
-import { estimatePath, pathAtSide, pathPyramid, type PathLevel, type PathOptions } from './estimatePath';
+import { edgeCostOn } from './edgeCost';
+import { estimatePath, pathAtSide, pathPyramid, type PathOptions } from './estimatePath';
 import { matchSpectrum } from './matchSpectrum';
 import { richestPieces } from './richestPieces';
+import { searchCurve } from './searchCurve';
 
 const PIECES = 2;
-/** The first ones decide whether the others are tried. */
-const SIDES = [23, 31, 15, 19, 41];
-/** Every start is followed to half size and judged there; the best go on to full size. */
-const STARTS: readonly PathOptions[] = SIDES.flatMap((side) => [
-  { side, edgePrice: 1e-3, priceFall: 1.4 },
-  { side, edgePrice: 7e-4, priceFall: 1.9 },
-]);
-const FIRST_STARTS = 2;
+const SIDE = 23;
+/** Both are followed to half size on every piece, where the best ones decide whether a path is looked for at all. */
+const STARTS: readonly PathOptions[] = [
+  { side: SIDE, edgePrice: 1e-3, priceFall: 1.4 },
+  { side: SIDE, edgePrice: 7e-4, priceFall: 1.9 },
+];
 /** Measured at half size, best start against best family: 0.6 to 1.5 where the camera shook, else mostly 1.5 to 10. */
 const HOPELESS_RATIO = 1.95;
 const HALF_SIZE_LEVEL = 2;
 const HALF_SIZE_HIGHEST = 0.25;
-const FINALISTS = 3;
+const WIDEST = 41;
 const ROUNDS = 8;
+/** Of movements, paths came out 0.78 and more like the movement found and 0.87 to 1.23 times as wide; of shakes, up to 0.88 like the best
+ * movement, but 1.5 times as wide and more, or at most 0.61 like it. */
+const ALIKE = 0.7;
+const AS_WIDE = 1.35;
 const TRACE = 1e-4;
 
 export interface ShakeFit {
   readonly path: Psf;
-  /** Cost of the spectral fit with the path as estimated from the picture. */
+  /** Cost of the spectral fit with the path as a curve, and the noise floor under it. */
   readonly cost: number;
+  readonly floor: number;
   /** Its cost over the best family's, both bent towards the spectrum alike: under 1 the path explains more. */
   readonly rivalRatio: number;
 }
 
 /**
- * The free path that explains the picture best: estimated blindly from several starts on the pieces of the used area
- * with most edges, and judged by the spectral fit over all of it, which has not seen the estimate.
+ * The free path that explains the picture best: a curve in time that explains the power spectrum of all of the used area,
+ * chosen by what it makes of the piece with most edges, and estimated there once more without the curve's bounds.
  *
- * @returns Null where the used area is too small, or where the first starts are hopelessly worse than a family.
+ * @returns Null where the used area is too small, where the first estimates are hopelessly worse than a family, or where the
+ * path is no other than the family's.
  */
 export function readShake(luma: Plane, use: Plane, merged: MergedFit, kernels: Kernels): ShakeFit | null {
   const { samples, options } = merged;
   const coarse = samplesUpTo(samples, HALF_SIZE_HIGHEST);
   const pyramids = richestPieces(luma, use, PIECES).map((place) =>
-    pathPyramid(cropPlane(luma, place), cropPlane(use, place), Math.max(...SIDES)),
+    pathPyramid(cropPlane(luma, place), cropPlane(use, place), WIDEST),
   );
-  const begin = (pyramid: readonly PathLevel[], start: PathOptions) => {
-    const path = estimatePath(pyramid, start, kernels, HALF_SIZE_LEVEL);
-    return { pyramid, start, path, cost: costOf(pathAtSide(path, start.side), coarse, options) };
-  };
-  const first = pyramids.flatMap((pyramid) => STARTS.slice(0, FIRST_STARTS).map((start) => begin(pyramid, start)));
-  first.sort((a, b) => a.cost - b.cost);
-  if (first.length === 0 || first[0].cost > HOPELESS_RATIO * rivalCost(merged, coarse)) return null;
-  const { path, cost } = [...first, ...STARTS.slice(FIRST_STARTS).map((start) => begin(first[0].pyramid, start))]
-    .sort((a, b) => a.cost - b.cost)
-    .slice(0, FINALISTS)
-    .map(({ pyramid, start, path }) => estimatePath(pyramid, start, kernels, 0, { level: HALF_SIZE_LEVEL, path }))
-    .map((path) => ({ path, cost: costOf(path, samples, options) }))
-    .reduce((best, fit) => (fit.cost < best.cost ? fit : best));
+  const estimates = pyramids.flatMap((pyramid) =>
+    STARTS.map((start) => estimatePath(pyramid, start, kernels, HALF_SIZE_LEVEL)),
+  );
+  const least = Math.min(...estimates.map((path) => costOf(pathAtSide(path, SIDE), coarse, options)));
+  if (estimates.length === 0 || least > HOPELESS_RATIO * rivalCost(merged, coarse)) return null;
+  const [richest] = pyramids;
+  const edgeCost = edgeCostOn(richest[HALF_SIZE_LEVEL], 2 ** (HALF_SIZE_LEVEL / 2), kernels);
+  const curve = searchCurve(samples, options, edgeCost, kernels);
+  const side = Math.min(WIDEST, curve.path.width + 2);
+  const drawn = inSquare(curve.path, side);
+  const estimate = estimatePath(richest, { ...STARTS[0], side }, kernels, 0, { level: 1, path: drawn });
+  const path = between(drawn, estimate);
+  const family = familyIn(merged.best, path.width);
+  if (isSame(path, family)) return null;
   const bent = matchSpectrum(path, samples, options);
-  const rival = matchSpectrum(familyIn(merged.best, path.width), samples, options);
+  const rival = matchSpectrum(family, samples, options);
   const rivalBest = Math.min(costOf(rival, samples, options), merged.best.cost);
-  return { path: between(path, bent), cost, rivalRatio: costOf(bent, samples, options) / rivalBest };
+  return {
+    path,
+    cost: curve.cost,
+    floor: Math.exp(curve.parameters[LINEAR]),
+    rivalRatio: costOf(bent, samples, options) / rivalBest,
+  };
 }
 
-/** The estimate knows the phase, the bent path the spectrum: the mean of both is nearer the truth than either. */
-function between(path: Psf, bent: Psf): Psf {
-  const { width, height, data } = path;
-  return cleanPath({ width, height, data: data.map((value, i) => (value + bent.data[i]) / 2) });
+/** In the middle of a square of another odd side; what does not fit is lost. */
+function inSquare({ width, data }: Psf, side: number): Psf {
+  const values = new Float32Array(side * side);
+  const rim = (side - width) / 2;
+  data.forEach((value, i) => {
+    const x = (i % width) + rim;
+    const y = Math.floor(i / width) + rim;
+    if (x >= 0 && x < side && y >= 0 && y < side) values[y * side + x] = value;
+  });
+  return normalisedPsf(side, side, values);
+}
+
+/** The curve knows the spectrum, the estimate the picture: the mean of both is nearer the truth than either. */
+function between(curve: Psf, estimate: Psf): Psf {
+  const { width, height, data } = curve;
+  const moved = laidOver(estimate, curve).data;
+  return cleanPath({ width, height, data: data.map((value, i) => (value + moved[i]) / 2) });
+}
+
+/** The path is the family's own: as wide, and like it. */
+function isSame(path: Psf, family: Psf): boolean {
+  const width = spreadOf(path) / spreadOf(family);
+  return width < AS_WIDE && width > 1 / AS_WIDE && laidOver(inSquare(path, family.width), family).likeness > ALIKE;
+}
+
+/** Root of the mean squared distance from the centroid, px. */
+function spreadOf({ width, data }: Psf): number {
+  let [x, y, squares] = [0, 0, 0];
+  data.forEach((value, i) => {
+    const [column, row] = [i % width, Math.floor(i / width)];
+    x += value * column;
+    y += value * row;
+    squares += value * (column * column + row * row);
+  });
+  return Math.sqrt(squares - x * x - y * y);
+}
+
+const MOST_SHIFT = 4;
+
+/** A path moved by whole px to where it is most like another in a square of the same side, and how like (cosine, 0..1). */
+function laidOver(path: Psf, other: Psf): { data: Float32Array; likeness: number } {
+  const product = (a: Float32Array, b: Float32Array) => a.reduce((sum, value, i) => sum + value * b[i], 0);
+  let best = { data: path.data, likeness: -1 };
+  for (let dy = -MOST_SHIFT; dy <= MOST_SHIFT; dy++) {
+    for (let dx = -MOST_SHIFT; dx <= MOST_SHIFT; dx++) {
+      const data = shifted(path, dx, dy);
+      const likeness = product(data, other.data);
+      if (likeness > best.likeness) best = { data, likeness };
+    }
+  }
+  const sizes = Math.sqrt(product(path.data, path.data) * product(other.data, other.data));
+  return { ...best, likeness: best.likeness / sizes };
+}
+
+function shifted({ width, height, data }: Psf, dx: number, dy: number): Float32Array {
+  const out = new Float32Array(data.length);
+  data.forEach((value, i) => {
+    const x = (i % width) + dx;
+    const y = Math.floor(i / width) + dy;
+    if (x >= 0 && x < width && y >= 0 && y < height) out[y * width + x] = value;
+  });
+  return out;
 }
 
 /** A family's point spread function in a square of at least `side`, with a trace of light everywhere to grow from. */

@@ -1,0 +1,44 @@
+import type { Kernels } from '../kernels';
+import type { Plane } from '../picture/plane';
+import type { Psf } from '../psf/psf';
+import { pathAtSide, type PathLevel } from './estimatePath';
+import { extended } from './pyramid';
+
+const EDGE_PRICE = 1e-3;
+/** Squared difference, in the piece's contrast, that counts as an edge. */
+const LEAST_EDGE = 1e-5;
+/** The widest path that the extended piece has room for, samples. */
+const ROOM = 41;
+
+/**
+ * How well a path explains a piece as the photograph of few edges: the mean over its samples of the squared difference of
+ * the picture of few edges, photographed again, and of the price of its edges. Under a wrong path sharp edges do not come out
+ * as such: more of them are needed, or the photograph is not met.
+ *
+ * @param shrink - How many times smaller the level is than the frame, whose px the path has.
+ */
+export function edgeCostOn({ piece, use }: PathLevel, shrink: number, kernels: Kernels): (path: Psf) => number {
+  const photograph = extended(piece, ROOM);
+  return (path) => {
+    const side = Math.max(3, 2 * Math.round((path.width / shrink - 1) / 2) + 1);
+    const drawn = pathAtSide(path, side);
+    const picture = kernels.fewEdges(photograph, drawn, EDGE_PRICE);
+    return costOf(picture, kernels.convolve([picture], drawn)[0], photograph, { piece, use });
+  };
+}
+
+function costOf(picture: Plane, seen: Plane, photograph: Plane, { piece, use }: PathLevel): number {
+  const { width, data } = picture;
+  let sum = 0;
+  let used = 0;
+  for (let y = 1; y < piece.height; y++) {
+    for (let x = 1; x < piece.width; x++) {
+      if (use.data[y * piece.width + x] <= 0.5) continue;
+      const i = y * width + x;
+      const rise = (data[i] - data[i - 1]) ** 2 + (data[i] - data[i - width]) ** 2;
+      sum += (seen.data[i] - photograph.data[i]) ** 2 + (rise > LEAST_EDGE ? EDGE_PRICE : 0);
+      used++;
+    }
+  }
+  return sum / Math.max(1, used);
+}

@@ -1,0 +1,144 @@
+import type { Kernels } from '../kernels';
+import { fitSpectrum, samplesUpTo, type FitOptions, type SpectrumSamples } from '../read/spectralFit';
+import { seededRandom } from '../seededRandom';
+import type { Psf } from '../psf/psf';
+import { CONTROLS, mirrored, pointsOf, POINTS, psfOfCurve, wanderingCurve, type PathCurve } from './curve';
+import { fitCurve, type CurveFit } from './fitCurve';
+
+/** A curve that explains the spectrum, and what the picture says of it. */
+export interface JudgedCurve extends CurveFit {
+  readonly path: Psf;
+  /** Product of what the spectrum and the picture say: the first knows no direction, the second no strength. */
+  readonly score: number;
+}
+
+/** Longer sides of the boxes of the curves that are begun with, px, so many of each. */
+const EXTENTS_PX = [6, 10, 15, 22, 32];
+const STARTS_EACH = 40;
+/** Frequencies are let in step by step: first the size and the rough course, at last every bend. */
+const LEVELS = [
+  { highest: 0.1, every: 1, rounds: 12, kept: 40 },
+  { highest: 0.2, every: 2, rounds: 10, kept: 12 },
+  { highest: 0.5, every: 5, rounds: 10, kept: 4 },
+];
+const HOP_ROUNDS = 2;
+const HOP_BASES = 3;
+/** Controls from which on a curve is turned round. */
+const TURNING_CONTROLS = [4, 7, 10];
+const JITTERS = 4;
+const JITTER_PX = 1.2;
+const JITTER_STEADINESS = 0.7;
+/** A curve that costs more than the best by this is not looked at in the picture. */
+const HOPELESS = 1.25;
+/** Costs and second moments that differ by less are of one curve, or of its mirror image. */
+const SAME_COST = 0.002;
+const SAME_MOMENT = 0.03;
+
+/**
+ * The curve whose power spectrum explains the measured one, its direction told by the picture. A spectrum leaves many wrong
+ * curves that explain it nearly as well, so many starts are followed, and the best are torn up and followed again.
+ *
+ * @param edgeCost - What the picture of few edges under a path costs.
+ */
+export function searchCurve(
+  samples: SpectrumSamples,
+  options: FitOptions,
+  edgeCost: (path: Psf) => number,
+  kernels: Kernels,
+): JudgedCurve {
+  const random = seededRandom(1);
+  const parameters = firstParameters(samples, options);
+  const levels = LEVELS.map((level) => ({ ...level, samples: samplesUpTo(samples, level.highest, level.every) }));
+  const [low, middle, high] = levels;
+  const follow = (starts: readonly Pick<CurveFit, 'curve' | 'parameters'>[], level: (typeof levels)[number]) =>
+    best(
+      starts.map((start) => fitCurve(level.samples, options, start, level.rounds, kernels)),
+      level.kept,
+    );
+  const starts = EXTENTS_PX.flatMap((extent) =>
+    times(STARTS_EACH, () => ({ curve: wanderingCurve(random, extent), parameters })),
+  );
+  const found = follow(follow(follow(starts, low), middle), high);
+
+  const judge = (fit: CurveFit): JudgedCurve => {
+    const path = psfOfCurve(fit.curve);
+    return { ...fit, path, score: fit.cost * edgeCost(path) };
+  };
+  const judgeBothWays = (fit: CurveFit) => {
+    const [one, other] = [judge(fit), judge({ ...fit, curve: mirrored(fit.curve) })];
+    return one.score <= other.score ? one : other;
+  };
+  let judged = found.map(judgeBothWays).sort(byScore);
+  for (let round = 0; round < HOP_ROUNDS; round++) {
+    for (const base of judged.slice(0, HOP_BASES)) {
+      for (const curve of [...turned(base.curve), ...times(JITTERS, () => jittered(base.curve, random))]) {
+        const limit = HOPELESS * judged[0].cost;
+        const [coarse] = follow([{ curve, parameters: base.parameters }], middle);
+        if (coarse.cost > limit) continue;
+        const [fit] = follow([coarse], high);
+        if (fit.cost <= limit && !judged.some((known) => isSame(known, fit))) judged.push(judgeBothWays(fit));
+      }
+    }
+    judged = judged.sort(byScore);
+  }
+  return judged[0];
+}
+
+function byScore(a: JudgedCurve, b: JudgedCurve): number {
+  return a.score - b.score;
+}
+
+function times<T>(count: number, make: () => T): T[] {
+  return Array.from({ length: count }, make);
+}
+
+/** A spectrum under some softness, to begin with. */
+function firstParameters(samples: SpectrumSamples, options: FitOptions): Float64Array {
+  const gain = samples.f.map((f) => -18 * f);
+  return Float64Array.from(fitSpectrum(samples, gain, options, 8).parameters);
+}
+
+/** The best ones that differ from each other. */
+function best(fits: readonly CurveFit[], most: number): CurveFit[] {
+  const kept: CurveFit[] = [];
+  for (const fit of [...fits].sort((a, b) => a.cost - b.cost)) {
+    if (kept.length === most) break;
+    if (!kept.some((other) => isSame(other, fit))) kept.push(fit);
+  }
+  return kept;
+}
+
+function isSame(a: CurveFit, b: CurveFit): boolean {
+  if (Math.abs(a.cost - b.cost) > SAME_COST * a.cost) return false;
+  const [own, other] = [momentsOf(a.curve), momentsOf(b.curve)];
+  const size = own[0] + own[2];
+  return own.every((value, i) => Math.abs(value - other[i]) < SAME_MOMENT * size);
+}
+
+function momentsOf(curve: PathCurve): [number, number, number] {
+  const { x, y } = pointsOf(curve);
+  const mean = (values: Float64Array) => values.reduce((sum, value) => sum + value, 0) / POINTS;
+  const [midX, midY] = [mean(x), mean(y)];
+  return [
+    mean(x.map((value) => (value - midX) ** 2)),
+    mean(x.map((value, k) => (value - midX) * (y[k] - midY))),
+    mean(y.map((value) => (value - midY) ** 2)),
+  ];
+}
+
+/** The curve with what follows a control turned round it by half a circle: much of the spectrum stays. */
+function turned(curve: PathCurve): PathCurve[] {
+  return TURNING_CONTROLS.map((control) =>
+    curve.map((value, i) => (i < 2 * control + 2 ? value : 2 * curve[2 * control + (i % 2)] - value)),
+  );
+}
+
+function jittered(curve: PathCurve, random: { normal(): number }): PathCurve {
+  const moved = curve.slice();
+  const off = [0, 0];
+  for (let i = 0; i < 2 * CONTROLS; i++) {
+    off[i % 2] = JITTER_STEADINESS * off[i % 2] + JITTER_PX * random.normal();
+    moved[i] += off[i % 2];
+  }
+  return moved;
+}

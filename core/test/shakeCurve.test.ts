@@ -153,7 +153,7 @@ describe('a curve fitted to a spectrum', () => {
     const [level] = pathPyramid(piece, filledPlane(240, 210, 1), 23);
     const edgeCost = edgeCostOn(level, 1, kernels);
     expect(edgeCost(path)).toBeLessThan(0.97 * edgeCost(turnedRound(path)));
-    const found = searchCurve(samples, OPTIONS, edgeCost, kernels);
+    const found = searchCurve(samples, OPTIONS, edgeCost, edgeCost, kernels);
     expect(likeness(found.path, path)).toBeGreaterThan(0.93);
     expect(likeness(found.path, turnedRound(path))).toBeLessThan(likeness(found.path, path));
   });

@@ -62,7 +62,7 @@ export function readShake(luma: Plane, use: Plane, merged: MergedFit, kernels: K
   if (estimates.length === 0 || least > HOPELESS_RATIO * rivalCost(merged, coarse)) return null;
   const [richest] = pyramids;
   const edgeCost = edgeCostOn(richest[HALF_SIZE_LEVEL], 2 ** (HALF_SIZE_LEVEL / 2), kernels);
-  const curve = searchCurve(samples, options, edgeCost, kernels);
+  const curve = searchCurve(samples, options, edgeCost, edgeCostOn(richest[0], 1, kernels), kernels);
   const side = Math.min(WIDEST, curve.path.width + 2);
   const drawn = inSquare(curve.path, side);
   const estimate = estimatePath(richest, { ...STARTS[0], side }, kernels, 0, { level: 1, path: drawn });

@@ -21,6 +21,9 @@ const LEVELS = [
   { highest: 0.2, every: 2, rounds: 10, kept: 12 },
   { highest: 0.5, every: 5, rounds: 10, kept: 4 },
 ];
+/** So many of the best are judged once more at full size, where the picture tells more and has so many times the say. */
+const FINALISTS = 6;
+const FINAL_SAY = 3;
 const HOP_ROUNDS = 2;
 const HOP_BASES = 3;
 /** Controls from which on a curve is turned round. */
@@ -38,12 +41,13 @@ const SAME_MOMENT = 0.03;
  * The curve whose power spectrum explains the measured one, its direction told by the picture. A spectrum leaves many wrong
  * curves that explain it nearly as well, so many starts are followed, and the best are torn up and followed again.
  *
- * @param edgeCost - What the picture of few edges under a path costs.
+ * @param edgeCost - What the picture of few edges under a path costs, at half size; `finalCost` the same at full size.
  */
 export function searchCurve(
   samples: SpectrumSamples,
   options: FitOptions,
   edgeCost: (path: Psf) => number,
+  finalCost: (path: Psf) => number,
   kernels: Kernels,
 ): JudgedCurve {
   const random = seededRandom(1);
@@ -81,7 +85,10 @@ export function searchCurve(
     }
     judged = judged.sort(byScore);
   }
-  return judged[0];
+  return judged
+    .slice(0, FINALISTS)
+    .map((fit) => ({ ...fit, score: fit.cost * finalCost(fit.path) ** FINAL_SAY }))
+    .reduce((a, b) => (b.score < a.score ? b : a));
 }
 
 function byScore(a: JudgedCurve, b: JudgedCurve): number {

@@ -82,6 +82,13 @@ describe('demo frames, everything Automatic', () => {
     expect(Math.abs(cause!.blurSizePx - 12)).toBeLessThan(3);
   }, 60_000);
 
+  it('0803, camera shake: its path brings back at least 1.5 dB round the eye and 3 dB over the mask', async () => {
+    const { method, eye, subject } = await recovered('0803');
+    expect(method).toBe('camera-shake');
+    expect(eye).toBeGreaterThan(1.5);
+    expect(subject).toBeGreaterThan(3);
+  });
+
   it.each([
     ['0412', 'in front of'],
     ['0413', 'behind'],

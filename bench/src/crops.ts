@@ -5,7 +5,7 @@ import sharp from 'sharp';
 import { run } from '@vitrocept/cli';
 import { ROOT } from './root';
 
-const FRAMES = ['0413', '0415', '0536', '0704', '0803'];
+const FRAMES = ['0413', '0415', '0418', '0536', '0703', '0704', '0803'];
 const SIDE_PX = 160;
 const MAGNIFIED = 2;
 const GAP_PX = 8;
@@ -17,7 +17,7 @@ interface DemoFrame {
   readonly eye: readonly [number, number];
 }
 
-/** Writes docs/crops: the eye of five demo frames at 200 %: as taken, recovered with nothing told, and the truth. */
+/** Writes docs/crops: the eye of seven demo frames at 200 %: as taken, recovered with nothing told, and the truth. */
 export async function crops(): Promise<void> {
   const demo = join(ROOT, 'demo');
   const folder = join(ROOT, 'docs', 'crops');

@@ -11,12 +11,14 @@ import {
   estimatePath,
   exposed,
   filledPlane,
+  FINAL_EFFORT,
   linePsf,
   logGainOfPsf,
   normalisedPsf,
   pathPsf,
   planeOf,
   psfOfPath,
+  recover,
   seededRandom,
   shakePath,
   storePath,
@@ -121,6 +123,38 @@ describe('camera shake', () => {
     expect(kept.recovery?.path).toEqual(reading.cause?.path);
     const broken = { ...prescription, recovery: { ...recovery, path: { ...recovery.path!, side: 4 } } };
     expect(() => checkPrescription(broken)).toThrow(/odd side/);
+  });
+
+  it('is believed less beside clipped light than beside light as strong', () => {
+    const light = filledPlane(96, 96, 0.1);
+    const isWhite = new Uint8Array(light.data.length);
+    for (let y = 40; y < 56; y++) for (let x = 40; x < 56; x++) light.data[y * 96 + x] = 1;
+    for (let i = 0; i < isWhite.length; i++) if (light.data[i] === 1) isWhite[i] = 1;
+    const believed = (clipped: Uint8Array) => {
+      const input = {
+        channels: [light],
+        lumaWeights: [1],
+        known: filledPlane(96, 96, 1),
+        clipped,
+        originX: 0,
+        originY: 0,
+      };
+      const path = storePath(truePath);
+      const settings = {
+        ...{ method: 'camera-shake' as const, blurSizePx: path.lengthPx, directionDeg: 0, path },
+        ...{
+          noiseGuard: 50,
+          haloLimitPercent: null,
+          grainKeptPercent: 0,
+          noise: [{ a: 0, b: 1e-6 }],
+          noiseFloor: [1e-6],
+        },
+      };
+      return recover(input, settings, { ...FINAL_EFFORT, kernels }).believed.data[48 * 96 + 60];
+    };
+    const [beside, plain] = [believed(isWhite), believed(new Uint8Array(isWhite.length))];
+    expect(beside).toBeLessThan(0.6 * plain);
+    expect(plain).toBeLessThan(1);
   });
 
   it('a straight movement is not called a shake', () => {

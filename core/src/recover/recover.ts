@@ -91,6 +91,9 @@ const DATA_PENALTY = 0.2;
 /** Variance of brightness around a place, linear light, at which an estimated path's error halves the trust. Measured on
  * 0536 and 0703: 0.06 left stripes beside a highlight, 0.01 half of what was to be had. */
 const PLAIN_CONTRAST = 0.03;
+/** The same where clipped light takes this share of what lies around, or more: at 0.03 an error drew a dark stripe beside 0536's highlight. */
+const CONTRAST_BESIDE_WHITE = 0.012;
+const FULLY_BESIDE = 0.02;
 /** Opponent colours may be believed at most this many times as much as brightness. */
 const MOST_TRUST = 4;
 
@@ -199,7 +202,7 @@ function deconvolveAll(
   const psf = input.psf ?? psfOf(settings);
   const calm =
     settings.method === 'camera-shake' && !input.psf
-      ? calmness(keptOpponent(input.channels)[0], Math.ceil(reachOf(psf)))
+      ? calmness(keptOpponent(input.channels)[0], input.clipped, Math.ceil(reachOf(psf)))
       : null;
   const believed = calm
     ? { ...input.known, data: input.known.data.map((value, i) => value * calm.data[i]) }
@@ -309,14 +312,19 @@ function shareToClean({ method, isCleaned, noise, noiseFloor }: RecoverySettings
 
 /**
  * An estimated path is a little wrong, and its error grows with the contrast around: beside a highlight the data are
- * believed less, or the error would draw stripes there.
+ * believed less, or the error would draw stripes there. Least beside clipped light, whose true strength nobody knows.
  */
-function calmness(luma: Plane, reach: number): Plane {
+function calmness(luma: Plane, clipped: Uint8Array, reach: number): Plane {
   const mean = boxMean(luma, reach).data;
   const squares = boxMean({ ...luma, data: luma.data.map((value) => value * value) }, reach);
+  const white = clipped.includes(1) ? boxMean({ ...luma, data: Float32Array.from(clipped) }, reach).data : null;
   return {
     ...squares,
-    data: squares.data.map((square, i) => 1 / (1 + ((square - mean[i] * mean[i]) / PLAIN_CONTRAST) ** 2)),
+    data: squares.data.map((square, i) => {
+      const beside = white ? Math.min(1, white[i] / FULLY_BESIDE) : 0;
+      const plain = PLAIN_CONTRAST + beside * (CONTRAST_BESIDE_WHITE - PLAIN_CONTRAST);
+      return 1 / (1 + ((square - mean[i] * mean[i]) / plain) ** 2);
+    }),
   };
 }
 

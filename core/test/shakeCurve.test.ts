@@ -153,6 +153,7 @@ describe('a curve fitted to a spectrum', () => {
     const [level] = pathPyramid(piece, filledPlane(240, 210, 1), 23);
     const edgeCost = edgeCostOn(level, 1, kernels);
     expect(edgeCost(path)).toBeLessThan(0.97 * edgeCost(turnedRound(path)));
+    expect(edgeCost(normalisedPsf(401, 401, new Float32Array(401 * 401).fill(1)))).toBe(Infinity);
     const found = searchCurve(samples, OPTIONS, edgeCost, edgeCost, kernels);
     expect(likeness(found.path, path)).toBeGreaterThan(0.93);
     expect(likeness(found.path, turnedRound(path))).toBeLessThan(likeness(found.path, path));

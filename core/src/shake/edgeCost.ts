@@ -3,6 +3,7 @@ import type { Plane } from '../picture/plane';
 import type { Psf } from '../psf/psf';
 import { pathAtSide, type PathLevel } from './estimatePath';
 import { extended } from './pyramid';
+import { MOST_PATH_SIDE } from './storedPath';
 
 const EDGE_PRICE = 1e-3;
 /** Squared difference, in the piece's contrast, that counts as an edge. */
@@ -15,11 +16,13 @@ const ROOM = 41;
  * the picture of few edges, photographed again, and of the price of its edges. Under a wrong path sharp edges do not come out
  * as such: more of them are needed, or the photograph is not met.
  *
+ * @returns Infinity for a path too wide to be kept.
  * @param shrink - How many times smaller the level is than the frame, whose px the path has.
  */
 export function edgeCostOn({ piece, use }: PathLevel, shrink: number, kernels: Kernels): (path: Psf) => number {
   const photograph = extended(piece, ROOM);
   return (path) => {
+    if (path.width > MOST_PATH_SIDE) return Infinity;
     const side = Math.max(3, 2 * Math.round((path.width / shrink - 1) / 2) + 1);
     const drawn = pathAtSide(path, side);
     const picture = kernels.fewEdges(photograph, drawn, EDGE_PRICE);

@@ -46,8 +46,8 @@ export interface ShakeFit {
  * The free path that explains the picture best: a curve in time that explains the power spectrum of all of the used area,
  * chosen by what it makes of the piece with most edges, and estimated there once more without the curve's bounds.
  *
- * @returns Null where the used area is too small, where the first estimates are hopelessly worse than a family, or where the
- * path is no other than the family's.
+ * @returns Null where the used area is too small, where the first estimates are hopelessly worse than a family, where only
+ * endless curves explain it, or where the path is no other than the family's.
  */
 export function readShake(luma: Plane, use: Plane, merged: MergedFit, kernels: Kernels): ShakeFit | null {
   const { samples, options } = merged;
@@ -63,6 +63,7 @@ export function readShake(luma: Plane, use: Plane, merged: MergedFit, kernels: K
   const [richest] = pyramids;
   const edgeCost = edgeCostOn(richest[HALF_SIZE_LEVEL], 2 ** (HALF_SIZE_LEVEL / 2), kernels);
   const curve = searchCurve(samples, options, edgeCost, edgeCostOn(richest[0], 1, kernels), kernels);
+  if (curve.score === Infinity) return null;
   const side = Math.min(WIDEST, curve.path.width + 2);
   const drawn = inSquare(curve.path, side);
   const estimate = estimatePath(richest, { ...STARTS[0], side }, kernels, 0, { level: 1, path: drawn });

@@ -31,7 +31,7 @@ const TURNING_CONTROLS = [4, 7, 10];
 const JITTERS = 4;
 const JITTER_PX = 1.2;
 const JITTER_STEADINESS = 0.7;
-/** A curve that costs more than the best by this is not looked at in the picture. */
+/** A curve that costs more than this many times the best is not looked at in the picture. */
 const HOPELESS = 1.25;
 /** Costs and second moments that differ by less are of one curve, or of its mirror image. */
 const SAME_COST = 0.002;

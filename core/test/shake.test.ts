@@ -193,6 +193,10 @@ describe('paths', () => {
     const corner = filledPlane(15, 15, 0);
     for (let i = 2; i <= 12; i++) corner.data[2 * 15 + i] = corner.data[i * 15 + 12] = 1;
     expect(arcLength(normalisedPsf(15, 15, corner.data))).toBeCloseTo(21, 0);
+    // Two places where the camera stood, and a stretch between them too quick to be seen.
+    const spots = filledPlane(15, 15, 0);
+    spots.data[2 * 15 + 3] = spots.data[10 * 15 + 9] = 1;
+    expect(arcLength(normalisedPsf(15, 15, spots.data))).toBeCloseTo(11, 5);
   });
 
   it('is stored small and comes back as it was; a longer blur size makes it longer', () => {

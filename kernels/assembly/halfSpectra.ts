@@ -1,11 +1,18 @@
 // Two real planes at once, as half spectra: blocks of four frequencies across; in a block one 64-byte element a row,
 // (A re, A im, B re, B im) of four lanes, so that a block of columns is contiguous and one sweep over it transforms,
 // solves and transforms back. A and B are doubled. Rows of a block lie in the order `forwardLanes` leaves them in.
+// One plane alone has elements of 32 bytes; four of its rows go as A, the four below them as B.
 import { backwardLanes, forwardLanes, placesOf } from './lanes';
 import { putTransposed4, transposed4 } from './transpose';
 
 // @ts-ignore: decorator
 @inline export const ELEMENT: usize = 64;
+// @ts-ignore: decorator
+@inline const B_BESIDE_A: usize = 32;
+// @ts-ignore: decorator
+@inline export const ONE_ELEMENT: usize = 32;
+// @ts-ignore: decorator
+@inline const FOUR_ROWS_BELOW: usize = 4 * ONE_ELEMENT;
 /** What `prepareSolving` keeps of a frequency: K re, K im and the step, four lanes each. */
 // @ts-ignore: decorator
 @inline const KEPT: usize = 48;
@@ -16,8 +23,14 @@ import { putTransposed4, transposed4 } from './transpose';
   return <usize>(height + 4) * ELEMENT;
 }
 
+/** The four rows more are also where B goes if it has no rows left. */
 // @ts-ignore: decorator
-@inline function blocksAcross(width: i32): i32 {
+@inline export function oneBlockSize(height: i32): usize {
+  return <usize>(height + 4) * ONE_ELEMENT;
+}
+
+// @ts-ignore: decorator
+@inline export function blocksAcross(width: i32): i32 {
   return width / 8 + 1;
 }
 
@@ -37,17 +50,33 @@ export function rowsToSpectra(a: usize, b: usize, width: i32, height: i32, plan:
 
 /** Four rows; `spectra` is where the first of them lies in the first block. */
 export function fourRowsToSpectra(a: usize, b: usize, width: i32, height: i32, plan: usize, work: usize, spectra: usize): void {
+  transformFourRows(a, b, width, plan, work);
+  unpackRows(width, placesOf(plan), work, spectra, blockSize(height), ELEMENT, B_BESIDE_A);
+}
+
+// @ts-ignore: decorator
+@inline function transformFourRows(a: usize, b: usize, width: i32, plan: usize, work: usize): void {
   const pitch = <usize>width * 4;
   for (let k: usize = 0; k < pitch; k += 16) {
     transposed4(a + k, pitch, work + 8 * k, 32);
     transposed4(b + k, pitch, work + 8 * k + 16, 32);
   }
   forwardLanes(plan, work, 32);
-  unpackRows(width, height, placesOf(plan), work, spectra);
 }
 
-function unpackRows(width: i32, height: i32, places: usize, work: usize, out: usize): void {
-  const jump = blockSize(height);
+/** All rows of one plane. */
+export function rowsToSpectrum(a: usize, width: i32, height: i32, plan: usize, work: usize, spectrum: usize): void {
+  const four = <usize>width * 16;
+  for (let row = 0; row < height; row += 8, a += 2 * four) {
+    const b = row + 4 < height ? a + four : a;
+    transformFourRows(a, b, width, plan, work);
+    const out = spectrum + <usize>row * ONE_ELEMENT;
+    unpackRows(width, placesOf(plan), work, out, oneBlockSize(height), ONE_ELEMENT, FOUR_ROWS_BELOW);
+  }
+}
+
+/** From block to block it is `jump`, from row to row `element`, from A to B `toB`. */
+function unpackRows(width: i32, places: usize, work: usize, out: usize, jump: usize, element: usize, toB: usize): void {
   const half = width / 2;
   for (let u = 0; u <= half; u += 4, out += jump) {
     const p0 = placed(work, places, u);
@@ -58,10 +87,10 @@ function unpackRows(width: i32, height: i32, places: usize, work: usize, out: us
     const q1 = placed(work, places, width - min(u + 1, half));
     const q2 = placed(work, places, width - min(u + 2, half));
     const q3 = placed(work, places, width - min(u + 3, half));
-    putTransposed4(sumRe(p0, q0), sumRe(p1, q1), sumRe(p2, q2), sumRe(p3, q3), out, ELEMENT);
-    putTransposed4(lessIm(p0, q0), lessIm(p1, q1), lessIm(p2, q2), lessIm(p3, q3), out + 16, ELEMENT);
-    putTransposed4(sumIm(p0, q0), sumIm(p1, q1), sumIm(p2, q2), sumIm(p3, q3), out + 32, ELEMENT);
-    putTransposed4(lessRe(q0, p0), lessRe(q1, p1), lessRe(q2, p2), lessRe(q3, p3), out + 48, ELEMENT);
+    putTransposed4(sumRe(p0, q0), sumRe(p1, q1), sumRe(p2, q2), sumRe(p3, q3), out, element);
+    putTransposed4(lessIm(p0, q0), lessIm(p1, q1), lessIm(p2, q2), lessIm(p3, q3), out + 16, element);
+    putTransposed4(sumIm(p0, q0), sumIm(p1, q1), sumIm(p2, q2), sumIm(p3, q3), out + toB, element);
+    putTransposed4(lessRe(q0, p0), lessRe(q1, p1), lessRe(q2, p2), lessRe(q3, p3), out + toB + 16, element);
   }
 }
 
@@ -94,8 +123,13 @@ export function spectraToRows(spectra: usize, width: i32, height: i32, plan: usi
 }
 
 export function spectraToFourRows(spectra: usize, width: i32, height: i32, plan: usize, work: usize, a: usize, b: usize): void {
+  packRows(width, placesOf(plan), spectra, blockSize(height), ELEMENT, B_BESIDE_A, work);
+  transformFourRowsBack(width, plan, work, a, b);
+}
+
+// @ts-ignore: decorator
+@inline function transformFourRowsBack(width: i32, plan: usize, work: usize, a: usize, b: usize): void {
   const pitch = <usize>width * 4;
-  packRows(width, height, placesOf(plan), spectra, work);
   backwardLanes(plan, work, 32);
   for (let k: usize = 0; k < pitch; k += 16) {
     transposed4(work + 8 * k, 32, a + k, pitch);
@@ -103,25 +137,34 @@ export function spectraToFourRows(spectra: usize, width: i32, height: i32, plan:
   }
 }
 
-function packRows(width: i32, height: i32, places: usize, spectra: usize, work: usize): void {
-  const jump = blockSize(height);
-  for (let u = 0; u <= width / 2; u += 4, spectra += jump) {
-    packParts(spectra, spectra + 48, true, width, places, u, work);
-    packParts(spectra + 32, spectra + 16, false, width, places, u, work + 16);
+/** All rows of one plane; `spare` holds four rows. */
+export function spectrumToRows(spectrum: usize, width: i32, height: i32, plan: usize, work: usize, a: usize, spare: usize): void {
+  const four = <usize>width * 16;
+  for (let row = 0; row < height; row += 8, a += 2 * four) {
+    const from = spectrum + <usize>row * ONE_ELEMENT;
+    packRows(width, placesOf(plan), from, oneBlockSize(height), ONE_ELEMENT, FOUR_ROWS_BELOW, work);
+    transformFourRowsBack(width, plan, work, a, row + 4 < height ? a + four : spare);
+  }
+}
+
+function packRows(width: i32, places: usize, from: usize, jump: usize, element: usize, toB: usize, work: usize): void {
+  for (let u = 0; u <= width / 2; u += 4, from += jump) {
+    packParts(from, from + toB + 16, element, true, width, places, u, work);
+    packParts(from + toB, from + 16, element, false, width, places, u, work + 16);
   }
 }
 
 /** Of four frequencies from u on: m − n at u and m + n at −u, or the other way round. */
 // @ts-ignore: decorator
-@inline function packParts(m: usize, n: usize, isLess: bool, width: i32, places: usize, u: i32, work: usize): void {
-  const m01 = v128.shuffle<f32>(v128.load(m), v128.load(m, 64), 0, 4, 1, 5);
-  const m23 = v128.shuffle<f32>(v128.load(m), v128.load(m, 64), 2, 6, 3, 7);
-  const m45 = v128.shuffle<f32>(v128.load(m, 128), v128.load(m, 192), 0, 4, 1, 5);
-  const m67 = v128.shuffle<f32>(v128.load(m, 128), v128.load(m, 192), 2, 6, 3, 7);
-  const n01 = v128.shuffle<f32>(v128.load(n), v128.load(n, 64), 0, 4, 1, 5);
-  const n23 = v128.shuffle<f32>(v128.load(n), v128.load(n, 64), 2, 6, 3, 7);
-  const n45 = v128.shuffle<f32>(v128.load(n, 128), v128.load(n, 192), 0, 4, 1, 5);
-  const n67 = v128.shuffle<f32>(v128.load(n, 128), v128.load(n, 192), 2, 6, 3, 7);
+@inline function packParts(m: usize, n: usize, element: usize, isLess: bool, width: i32, places: usize, u: i32, work: usize): void {
+  const m01 = v128.shuffle<f32>(v128.load(m), v128.load(m + element), 0, 4, 1, 5);
+  const m23 = v128.shuffle<f32>(v128.load(m), v128.load(m + element), 2, 6, 3, 7);
+  const m45 = v128.shuffle<f32>(v128.load(m + 2 * element), v128.load(m + 3 * element), 0, 4, 1, 5);
+  const m67 = v128.shuffle<f32>(v128.load(m + 2 * element), v128.load(m + 3 * element), 2, 6, 3, 7);
+  const n01 = v128.shuffle<f32>(v128.load(n), v128.load(n + element), 0, 4, 1, 5);
+  const n23 = v128.shuffle<f32>(v128.load(n), v128.load(n + element), 2, 6, 3, 7);
+  const n45 = v128.shuffle<f32>(v128.load(n + 2 * element), v128.load(n + 3 * element), 0, 4, 1, 5);
+  const n67 = v128.shuffle<f32>(v128.load(n + 2 * element), v128.load(n + 3 * element), 2, 6, 3, 7);
   putBoth(
     v128.shuffle<f32>(m01, m45, 0, 1, 4, 5),
     v128.shuffle<f32>(n01, n45, 0, 1, 4, 5),

@@ -1,8 +1,10 @@
 export { fft2d } from './fft2d';
-export { rowsToSpectra, prepareSolving, solveColumns, filterColumns, spectraToRows } from './halfSpectra';
+export {
+  rowsToSpectra, prepareSolving, solveColumns, filterColumns, spectraToRows, rowsToSpectrum, spectrumToRows,
+} from './halfSpectra';
 export { sweepRows, divergence } from './splitting';
 export { curveSums } from './curveSums';
-export { hardGradients, solveEdges } from './fewEdges';
+export { hardGradients, prepareEdges, solveEdges } from './fewEdges';
 export { cleanRun, overShares } from './slidingDct';
 export { smoothAcross, smoothDown, meansAcross, meansDown, leastOfTwo, mostOfTwo, squaredImmerkaer } from './filters';
 export { mix, blendOver, addByTone, holdAbove, squaredRatio, sharesOfWeights, rooted, lookedUp } from './planes';

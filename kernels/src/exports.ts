@@ -53,6 +53,10 @@ export interface KernelExports {
   spectraToRows(
     ...args: [spectra: number, w: number, h: number, planX: number, work: number, a: number, b: number]
   ): void;
+  rowsToSpectrum(...args: [a: number, w: number, h: number, planX: number, work: number, spectrum: number]): void;
+  spectrumToRows(
+    ...args: [spectrum: number, w: number, h: number, planX: number, work: number, a: number, spare: number]
+  ): void;
   cleanRun(
     ...args: [
       from: number,
@@ -71,21 +75,20 @@ export interface KernelExports {
   ): void;
   overShares(sums: number, shares: number, original: number, bytes: number): void;
   hardGradients(x: number, w: number, h: number, least: number, px: number, py: number): void;
-  solveEdges(
+  prepareEdges(
     ...args: [
-      re: number,
-      im: number,
-      yRe: number,
-      yIm: number,
-      kRe: number,
-      kIm: number,
+      path: number,
+      photograph: number,
       w: number,
       h: number,
+      planY: number,
       across: number,
       down: number,
-      penalty: number,
-      scale: number,
+      kept: number,
     ]
+  ): void;
+  solveEdges(
+    ...args: [spectrum: number, w: number, h: number, planY: number, kept: number, penalty: number, scale: number]
   ): void;
   smoothAcross(
     ...args: [from: number, to: number, w: number, h: number, weights: number, reach: number, line: number]
@@ -107,6 +110,7 @@ export interface KernelExports {
   curveSums(
     table: number,
     count: number,
+    turns: number,
     waves: number,
     highest: number,
     side: number,
@@ -114,7 +118,6 @@ export interface KernelExports {
     parameters: number,
     wantsEquations: number,
     normal: number,
-    right: number,
     room: number,
   ): number;
 }

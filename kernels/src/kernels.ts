@@ -234,24 +234,26 @@ function fewEdges(kernel: KernelExports, memory: KernelMemory, photograph: Plane
   const planX = placePlan(memory, width);
   const planY = placePlan(memory, height);
   const work = placeWork(memory, width, height);
-  const [re, im, yIm, kIm, pullX, pullY] = Array.from({ length: 6 }, () => memory.take(count * 4));
-  const yRe = memory.place(data);
-  const kRe = memory.place(psfAtOrigin(path, width, height));
+  const [x, pullX, pullY] = Array.from({ length: 3 }, () => memory.take(count * 4));
+  const [spectrum, pathSpectrum] = [0, 1].map(() => memory.take(blocksAcross(width) * (height + 4) * 32));
+  const kept = memory.take(blocksAcross(width) * height * 64);
+  const spare = memory.take(width * 16);
   const across = memory.place(frequencyWeights(width));
   const down = memory.place(frequencyWeights(height));
-  memory.floats(re, count).set(data);
-  for (const empty of [yIm, kIm]) memory.floats(empty, count).fill(0);
-  kernel.fft2d(width, height, planX, planY, yRe, yIm, work);
-  kernel.fft2d(width, height, planX, planY, kRe, kIm, work);
+  const size = [width, height] as const;
+  memory.floats(x, count).set(psfAtOrigin(path, width, height));
+  kernel.rowsToSpectrum(x, ...size, planX, work, pathSpectrum);
+  memory.floats(x, count).set(data);
+  kernel.rowsToSpectrum(x, ...size, planX, work, spectrum);
+  kernel.prepareEdges(pathSpectrum, spectrum, ...size, planY, across, down, kept);
   for (let penalty = 2 * price; penalty < LAST_PENALTY; penalty *= PENALTY_GROWTH) {
-    kernel.hardGradients(re, width, height, price / penalty, pullX, pullY);
-    kernel.divergence(pullX, pullY, width, height, re);
-    memory.floats(im, count).fill(0);
-    kernel.fft2d(width, height, planX, planY, re, im, work);
-    kernel.solveEdges(re, im, yRe, yIm, kRe, kIm, width, height, across, down, penalty, 1 / count);
-    kernel.fft2d(width, height, planX, planY, im, re, work);
+    kernel.hardGradients(x, ...size, price / penalty, pullX, pullY);
+    kernel.divergence(pullX, pullY, ...size, x);
+    kernel.rowsToSpectrum(x, ...size, planX, work, spectrum);
+    kernel.solveEdges(spectrum, ...size, planY, kept, penalty, 1 / count);
+    kernel.spectrumToRows(spectrum, ...size, planX, work, x, spare);
   }
-  return { width, height, data: memory.floats(re, count).slice() };
+  return { width, height, data: memory.floats(x, count).slice() };
 }
 
 const CHANNEL_WORDS = 8;

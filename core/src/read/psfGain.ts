@@ -15,12 +15,12 @@ export function logGainOfPsf(psf: Psf, samples: SpectrumSamples): Float64Array {
  * The transform of a point spread function on the grid of 1/side that the samples lie on, first sample at the origin:
  * wrapped round that side the function has the same transform there.
  */
-export function transferOnGrid(psf: Psf, side: number): ComplexPlane {
+export function transferOnGrid(psf: Psf, side: number, transform = fft2d): ComplexPlane {
   const wrapped = createComplex(side, side);
   for (let y = 0; y < psf.height; y++) {
     for (let x = 0; x < psf.width; x++) wrapped.re[(y % side) * side + (x % side)] += psf.data[y * psf.width + x];
   }
-  fft2d(wrapped);
+  transform(wrapped);
   return wrapped;
 }
 

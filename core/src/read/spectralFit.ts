@@ -1,6 +1,6 @@
 import { keptWith } from '../picture/kept';
 import type { PowerSpectrum } from './powerSpectrum';
-import { solveLinear } from './solveLinear';
+import { solveSymmetric } from './solveSymmetric';
 import { LINEAR, NormalSums, PARAMETERS, sumUp } from './spectralSums';
 
 /** The frequencies the fit looks at: one half-plane, without the lowest ones. */
@@ -118,7 +118,7 @@ export function fitSpectrum(
       right[j] += stiffness * (prior[j] - parameters[j]);
       for (let k = 0; k < j; k++) normal[j * PARAMETERS + k] = normal[k * PARAMETERS + j];
     }
-    const step = solveLinear(normal, right);
+    const step = solveSymmetric(normal, right);
     for (let j = 0; j < PARAMETERS; j++) parameters[j] += Math.max(-1.5, Math.min(1.5, step[j]));
   }
   let strain = 0;

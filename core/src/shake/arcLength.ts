@@ -4,10 +4,12 @@ import type { Psf } from '../psf/psf';
 const LEAST_SHARE = 0.1;
 
 /**
- * Length of a drawn path, px: the lit samples are thinned to a line one sample wide and its steps are added, 1 along
- * an axis and √2 across.
+ * Length of a drawn path, px: the lit samples are thinned to a line one sample wide, and the shortest tree that joins what is
+ * left is measured, so that the quick stretch between two places where the camera stood counts although it is too faint to
+ * be lit.
  *
- * Source: Zhang & Suen, "A fast parallel algorithm for thinning digital patterns", Communications of the ACM 27 (1984).
+ * Sources: Zhang & Suen, "A fast parallel algorithm for thinning digital patterns", Communications of the ACM 27 (1984); Prim,
+ * "Shortest connection networks and some generalizations", Bell System Technical Journal 36 (1957).
  */
 export function arcLength({ width, height, data }: Psf): number {
   const strongest = data.reduce((most, value) => Math.max(most, value), 0);
@@ -17,15 +19,27 @@ export function arcLength({ width, height, data }: Psf): number {
     if (value >= LEAST_SHARE * strongest) lit[(Math.floor(i / width) + 1) * padded + (i % width) + 1] = 1;
   });
   thin(lit, padded);
+  const line: { x: number; y: number }[] = [];
+  lit.forEach((value, i) => {
+    if (value === 1) line.push({ x: i % padded, y: Math.floor(i / padded) });
+  });
+  return shortestTree(line) + 1;
+}
+
+function shortestTree(points: readonly { readonly x: number; readonly y: number }[]): number {
+  const away = points.map(() => Infinity);
+  const left = new Set(points.keys());
   let length = 0;
-  for (let i = padded; i < lit.length - padded; i++) {
-    if (lit[i] === 0) continue;
-    const [right, below] = [lit[i + 1], lit[i + padded]];
-    length += right + below;
-    if (!right && !below && lit[i + padded + 1]) length += Math.SQRT2;
-    if (!lit[i - 1] && !below && lit[i + padded - 1]) length += Math.SQRT2;
+  for (let at = 0; left.delete(at) && left.size > 0;) {
+    let nearest = -1;
+    for (const other of left) {
+      away[other] = Math.min(away[other], Math.hypot(points[other].x - points[at].x, points[other].y - points[at].y));
+      if (nearest < 0 || away[other] < away[nearest]) nearest = other;
+    }
+    length += away[nearest];
+    at = nearest;
   }
-  return length + 1;
+  return length;
 }
 
 function thin(lit: Uint8Array, width: number): void {

@@ -45,24 +45,13 @@ export function highestOf(samples: SpectrumSamples): number {
   });
 }
 
-/**
- * exp(−2πi·n·place/side) of every place, n from 0 to `highest`.
- *
- * @param pitch - From one n to the next in `cos` and `sin`.
- */
-export function fillWaves(
-  places: Float64Array,
-  side: number,
-  highest: number,
-  pitch: number,
-  cos: Float32Array | Float64Array,
-  sin: Float32Array | Float64Array,
-): void {
+/** exp(−2πi·n·place/side) of every place, n from 0 to `highest`. */
+function fillWaves(places: Float64Array, side: number, highest: number, cos: Float64Array, sin: Float64Array): void {
   for (let k = 0; k < places.length; k++) {
     const angle = (-2 * Math.PI * places[k]) / side;
     const [stepCos, stepSin] = [Math.cos(angle), Math.sin(angle)];
     let [re, im] = [1, 0];
-    for (let n = 0, at = k; n <= highest; n++, at += pitch) {
+    for (let n = 0, at = k; n <= highest; n++, at += places.length) {
       cos[at] = re;
       sin[at] = im;
       [re, im] = [re * stepCos - im * stepSin, re * stepSin + im * stepCos];
@@ -82,8 +71,8 @@ export function curveSums(
   const highest = highestOf(samples);
   const [cosX, sinX, cosY, sinY] = Array.from({ length: 4 }, () => new Float64Array((highest + 1) * POINTS));
   const { x, y } = pointsOf(curve);
-  fillWaves(x, side, highest, POINTS, cosX, sinX);
-  fillWaves(y, side, highest, POINTS, cosY, sinY);
+  fillWaves(x, side, highest, cosX, sinX);
+  fillWaves(y, side, highest, cosY, sinY);
   const normal = wantsEquations ? new Float64Array(UNKNOWNS * UNKNOWNS) : null;
   const right = new Float64Array(UNKNOWNS);
   const row = new Float64Array(UNKNOWNS);

@@ -1,7 +1,7 @@
 import type { Kernels } from '../kernels';
 import type { Plane } from '../picture/plane';
-import type { Psf } from '../psf/psf';
-import { pathAtSide, type PathLevel } from './estimatePath';
+import { psfOfCurve, type PathCurve } from './curve';
+import type { PathLevel } from './estimatePath';
 import { extended } from './pyramid';
 import { MOST_PATH_SIDE } from './storedPath';
 
@@ -17,14 +17,13 @@ const ROOM = 41;
  * as such: more of them are needed, or the photograph is not met.
  *
  * @returns Infinity for a path too wide to be kept.
- * @param shrink - How many times smaller the level is than the frame, whose px the path has.
+ * @param shrink - How many times smaller the level is than the frame, whose px the curve has.
  */
-export function edgeCostOn({ piece, use }: PathLevel, shrink: number, kernels: Kernels): (path: Psf) => number {
+export function edgeCostOn({ piece, use }: PathLevel, shrink: number, kernels: Kernels): (curve: PathCurve) => number {
   const photograph = extended(piece, ROOM);
-  return (path) => {
-    if (path.width > MOST_PATH_SIDE) return Infinity;
-    const side = Math.max(3, 2 * Math.round((path.width / shrink - 1) / 2) + 1);
-    const drawn = pathAtSide(path, side);
+  return (curve) => {
+    const drawn = psfOfCurve(curve.map((value) => value / shrink));
+    if (drawn.width * shrink > MOST_PATH_SIDE) return Infinity;
     const picture = kernels.fewEdges(photograph, drawn, EDGE_PRICE);
     return costOf(picture, kernels.convolve([picture], drawn)[0], photograph, { piece, use });
   };

@@ -1,5 +1,5 @@
 import type { Kernels } from '../kernels';
-import { solveLinear } from '../read/solveLinear';
+import { solveSymmetric } from '../read/solveSymmetric';
 import { PRIOR_SHARE, priorsOf, type FitOptions, type SpectrumSamples } from '../read/spectralFit';
 import { PARAMETERS } from '../read/spectralSums';
 import type { PathCurve } from './curve';
@@ -66,15 +66,9 @@ function limited(value: number, most: number): number {
 }
 
 function stepOf(normal: Float64Array, right: Float64Array, damping: number, count: number): Float64Array {
-  const matrix = new Float64Array(normal.length);
-  for (let i = 0; i < UNKNOWNS; i++) {
-    for (let j = 0; j <= i; j++) {
-      matrix[i * UNKNOWNS + j] = normal[i * UNKNOWNS + j];
-      matrix[j * UNKNOWNS + i] = normal[i * UNKNOWNS + j];
-    }
-    matrix[i * UNKNOWNS + i] += damping * (normal[i * UNKNOWNS + i] + LEAST_STIFFNESS * count);
-  }
-  return solveLinear(matrix, right.slice());
+  const matrix = normal.slice();
+  for (let i = 0; i < normal.length; i += UNKNOWNS + 1) matrix[i] += damping * (normal[i] + LEAST_STIFFNESS * count);
+  return solveSymmetric(matrix, right.slice());
 }
 
 /** The mean cost with what straying from the priors and bending cost; their pull is added to the equations. */

@@ -1,4 +1,5 @@
-import { createComplex, inverseFft2d } from '../fourier/fft2d';
+import { createComplex, type ComplexPlane } from '../fourier/fft2d';
+import type { Kernels } from '../kernels';
 import { normalisedPsf, type Psf } from '../psf/psf';
 import { binsOf, GAIN_FLOOR, logGainOfPsf, transferOnGrid } from '../read/psfGain';
 import { fitSpectrum, sharpSpectrum, type FitOptions, type SpectrumSamples } from '../read/spectralFit';
@@ -18,14 +19,15 @@ const LEAST_PACE = 3e-4;
  * strong places moving more than faint ones. The spectrum knows no phase, so this only mends a path that is nearly
  * right; but it brings a path and a family to the same footing, where their costs can be compared.
  */
-export function matchSpectrum(path: Psf, samples: SpectrumSamples, options: FitOptions): Psf {
+export function matchSpectrum(path: Psf, samples: SpectrumSamples, options: FitOptions, kernels: Kernels): Psf {
   const { width, height } = path;
   const fit = fitSpectrum(samples, logGainOfPsf(path, samples), options, FIT_ROUNDS);
   const target = { samples, bins: binsOf(samples), signal: sharpSpectrum(samples, fit), floor: fit.floor };
   let now = path;
+  let state = stateOf(now, target, kernels);
   let step = FIRST_STEP;
   for (let round = 0; round < STEPS; round++) {
-    const { cost, slope } = costAndSlope(now, target);
+    const slope = slopeOf(now, state.pull, samples.count, kernels);
     const mean = slope.reduce((sum, value, i) => sum + value * now.data[i], 0);
     let tries = 0;
     for (; tries < MOST_TRIES; tries++) {
@@ -33,8 +35,9 @@ export function matchSpectrum(path: Psf, samples: SpectrumSamples, options: FitO
         Math.max(0, value - step * (slope[i] - mean) * Math.max(value, LEAST_PACE)),
       );
       const next = moved.some((value) => value > 0) ? normalisedPsf(width, height, moved) : null;
-      if (next && costAndSlope(next, target).cost < cost) {
-        now = next;
+      const nextState = next && stateOf(next, target, kernels);
+      if (next && nextState && nextState.cost < state.cost) {
+        [now, state] = [next, nextState];
         step *= STEP_GROWTH;
         break;
       }
@@ -53,10 +56,16 @@ interface Target {
   readonly floor: number;
 }
 
-/** Mean Huber loss of the log residual, and its derivative by every sample of the path. */
-function costAndSlope({ width, height, data }: Psf, { samples, bins, signal, floor }: Target) {
+interface State {
+  /** Mean Huber loss of the log residual. */
+  readonly cost: number;
+  /** Spectrum of its derivative by the samples of the path. */
+  readonly pull: ComplexPlane;
+}
+
+function stateOf(path: Psf, { samples, bins, signal, floor }: Target, kernels: Kernels): State {
   const { side, count, logPower } = samples;
-  const { re, im } = transferOnGrid({ width, height, data }, side);
+  const { re, im } = transferOnGrid(path, side, kernels.fft2d);
   const pull = createComplex(side, side);
   let cost = 0;
   for (let i = 0; i < count; i++) {
@@ -69,10 +78,16 @@ function costAndSlope({ width, height, data }: Psf, { samples, bins, signal, flo
     pull.re[at] = weight * re[at];
     pull.im[at] = weight * im[at];
   }
-  inverseFft2d(pull);
+  return { cost: cost / count, pull };
+}
+
+/** Derivative of the cost by every sample of the path; the pull is spent. */
+function slopeOf({ width, height }: Psf, pull: ComplexPlane, count: number, kernels: Kernels): Float32Array {
+  kernels.inverseFft2d(pull);
+  const side = pull.width;
   const slope = new Float32Array(width * height);
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i++) slope[i] = (pull.re[(y % side) * side + (x % side)] * side * side) / count;
   }
-  return { cost: cost / count, slope };
+  return slope;
 }

@@ -8,6 +8,7 @@ import { psfOf } from '../recover/blurModel';
 import { fitSpectrum, samplesUpTo, type FitOptions, type SpectrumSamples } from '../read/spectralFit';
 import { LINEAR } from '../read/spectralSums';
 import { cleanPath } from './cleanPath';
+import { psfOfCurve } from './curve';
 import { edgeCostOn } from './edgeCost';
 import { estimatePath, pathAtSide, pathPyramid, type PathOptions } from './estimatePath';
 import { matchSpectrum } from './matchSpectrum';
@@ -64,14 +65,15 @@ export function readShake(luma: Plane, use: Plane, merged: MergedFit, kernels: K
   const edgeCost = edgeCostOn(richest[HALF_SIZE_LEVEL], 2 ** (HALF_SIZE_LEVEL / 2), kernels);
   const curve = searchCurve(samples, options, edgeCost, edgeCostOn(richest[0], 1, kernels), kernels);
   if (curve.score === Infinity) return null;
-  const side = Math.min(WIDEST, curve.path.width + 2);
-  const drawn = inSquare(curve.path, side);
+  const found = psfOfCurve(curve.curve);
+  const side = Math.min(WIDEST, found.width + 2);
+  const drawn = inSquare(found, side);
   const estimate = estimatePath(richest, { ...STARTS[0], side }, kernels, 0, { level: 1, path: drawn });
   const path = between(drawn, estimate);
   const family = familyIn(merged.best, path.width);
   if (isSame(path, family)) return null;
-  const bent = matchSpectrum(path, samples, options);
-  const rival = matchSpectrum(family, samples, options);
+  const bent = matchSpectrum(path, samples, options, kernels);
+  const rival = matchSpectrum(family, samples, options, kernels);
   const rivalBest = Math.min(costOf(rival, samples, options), merged.best.cost);
   return {
     path,

@@ -1,13 +1,11 @@
 import type { Kernels } from '../kernels';
 import { fitSpectrum, samplesUpTo, type FitOptions, type SpectrumSamples } from '../read/spectralFit';
 import { seededRandom } from '../seededRandom';
-import type { Psf } from '../psf/psf';
-import { CONTROLS, mirrored, pointsOf, POINTS, psfOfCurve, wanderingCurve, type PathCurve } from './curve';
+import { CONTROLS, mirrored, pointsOf, POINTS, wanderingCurve, type PathCurve } from './curve';
 import { fitCurve, type CurveFit } from './fitCurve';
 
 /** A curve that explains the spectrum, and what the picture says of it. */
 export interface JudgedCurve extends CurveFit {
-  readonly path: Psf;
   /** Product of what the spectrum and the picture say: the first knows no direction, the second no strength. */
   readonly score: number;
 }
@@ -46,8 +44,8 @@ const SAME_MOMENT = 0.03;
 export function searchCurve(
   samples: SpectrumSamples,
   options: FitOptions,
-  edgeCost: (path: Psf) => number,
-  finalCost: (path: Psf) => number,
+  edgeCost: (curve: PathCurve) => number,
+  finalCost: (curve: PathCurve) => number,
   kernels: Kernels,
 ): JudgedCurve {
   const random = seededRandom(1);
@@ -64,10 +62,7 @@ export function searchCurve(
   );
   const found = follow(follow(follow(starts, low), middle), high);
 
-  const judge = (fit: CurveFit): JudgedCurve => {
-    const path = psfOfCurve(fit.curve);
-    return { ...fit, path, score: fit.cost * edgeCost(path) };
-  };
+  const judge = (fit: CurveFit): JudgedCurve => ({ ...fit, score: fit.cost * edgeCost(fit.curve) });
   const judgeBothWays = (fit: CurveFit) => {
     const [one, other] = [judge(fit), judge({ ...fit, curve: mirrored(fit.curve) })];
     return one.score <= other.score ? one : other;
@@ -87,7 +82,7 @@ export function searchCurve(
   }
   return judged
     .slice(0, FINALISTS)
-    .map((fit) => ({ ...fit, score: fit.cost * finalCost(fit.path) ** FINAL_SAY }))
+    .map((fit) => ({ ...fit, score: fit.cost * finalCost(fit.curve) ** FINAL_SAY }))
     .reduce((a, b) => (b.score < a.score ? b : a));
 }
 

@@ -5,6 +5,7 @@ import {
   boxMean,
   createComplex,
   filledPlane,
+  filteredInStrips,
   gaussianBlur,
   gaussianPsf,
   installedFilters,
@@ -211,6 +212,8 @@ describe('the WebAssembly kernels and their plain twins', () => {
       expect(boxMean(plane, reach)).toEqual(plainBoxMean(plane, reach));
       expect(neighbourhoodRange(plane, reach)).toEqual(plainNeighbourhoodRange(plane, reach));
     }
+    const strips = filteredInStrips(plane, 3, (filters, strip) => filters.gaussianBlur(strip, 0.8), 17 * width);
+    expect(strips).toEqual(plainGaussianBlur(plane, 0.8));
     expect(localNoise(plane)).toEqual(plainLocalNoise(plane));
     expect(installedFilters(plane)).not.toBeNull();
   });

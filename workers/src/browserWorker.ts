@@ -27,6 +27,7 @@ import {
   reachOfPrescription,
   sideFor,
   solveTile,
+  subjectArea,
   VERSION_MARGIN,
   type Channels,
   type Kernels,
@@ -108,7 +109,11 @@ const api: WorkerApi = {
   },
 
   async lookAhead(frame) {
-    prepareSubject(await pictureOf(frame, MOST_AREA_SIDE));
+    const picture = await pictureOf(frame, MOST_AREA_SIDE);
+    prepareSubject(picture);
+    // Whatever was asked for meanwhile comes first.
+    await new Promise((resolve) => setTimeout(resolve));
+    subjectArea(picture, []);
   },
 
   async pickColour({ frame, x, y }) {

@@ -108,7 +108,7 @@ export interface WorkerApi {
   /** Places in px of the frame. */
   proposeProbes(job: ProposeJob): Promise<ProbeProposal[]>;
   makeArea(job: AreaJob): Promise<AreaOperation>;
-  /** Gets ready to find the subject, so that it is there sooner when it is asked for. */
+  /** Finds the subject before it is asked for. */
   lookAhead(frame: WorkerFrame): Promise<void>;
   pickColour(job: ColourJob): Promise<Lab>;
   judgeFacePart(job: FacePartJob): Promise<PartLikeness>;

@@ -25,12 +25,16 @@ const BLOCK = 192;
 
 /**
  * The subject's coverage at the size of `picture`: cut out small, its outline drawn anew larger, then laid along the
- * picture's own borders.
+ * picture's own borders. What no dab has touched is kept as long as the picture is; neither must change.
  *
  * @param picture - Linear sRGB, as large as the coverage is wanted.
  * @param dabs - In px of `picture`.
  */
 export function subjectArea(picture: Channels, dabs: readonly Dab[]): Plane {
+  return dabs.length === 0 ? keptWith(picture, 'subject area', () => areaWith(picture, [])) : areaWith(picture, dabs);
+}
+
+function areaWith(picture: Channels, dabs: readonly Dab[]): Plane {
   const { width, height } = picture[0];
   const { small, fine, scale, fineScale } = prepareSubject(picture);
   const found = dabs.length > 0 ? mendSubject(small, dabsAt(dabs, scale)) : small.labels;

@@ -30,3 +30,27 @@ export function installedFilters({ width, height }: Plane): Filters | null {
 }
 
 const MOST_SAMPLES = 2 ** 22;
+
+/**
+ * An installed filter over a plane of any size, in strips that are not too large: what it gives at a sample hangs on no row
+ * farther away than `reach`. Null where none is installed.
+ */
+export function filteredInStrips(
+  plane: Plane,
+  reach: number,
+  filter: (filters: Filters, strip: Plane) => Plane,
+  most = MOST_SAMPLES,
+): Plane | null {
+  const { width, height, data } = plane;
+  const rows = Math.floor(most / width) - 2 * reach;
+  if (!installed || width < 4 || rows < 1) return null;
+  if (width * height <= most) return filter(installed, plane);
+  const out = new Float32Array(data.length);
+  for (let top = 0; top < height; top += rows) {
+    const [from, end] = [Math.max(0, top - reach), Math.min(height, top + rows + reach)];
+    const strip = { width, height: end - from, data: data.subarray(from * width, end * width) };
+    const kept = filter(installed, strip).data.subarray((top - from) * width, (top - from + rows) * width);
+    out.set(kept, top * width);
+  }
+  return { width, height, data: out };
+}

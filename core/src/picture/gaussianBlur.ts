@@ -1,10 +1,11 @@
 import { clampIndex } from './crop';
-import { installedFilters } from './filters';
+import { filteredInStrips } from './filters';
 import { createPlane, type Plane } from './plane';
 
 /** Gaussian smoothing with σ in px, drawn to 3 σ; border samples repeat. */
 export function gaussianBlur(plane: Plane, sigmaPx: number): Plane {
-  return (installedFilters(plane)?.gaussianBlur ?? plainGaussianBlur)(plane, sigmaPx);
+  const fast = filteredInStrips(plane, reachOf(sigmaPx), (filters, strip) => filters.gaussianBlur(strip, sigmaPx));
+  return fast ?? plainGaussianBlur(plane, sigmaPx);
 }
 
 /** Single precision throughout, in one order, as the twin in kernels/assembly/filters.ts. */
@@ -41,9 +42,11 @@ function weighed(sum: number, weight: number, a: number, b: number): number {
   return Math.fround(sum + Math.fround(weight * Math.fround(a + b)));
 }
 
+const reachOf = (sigmaPx: number) => Math.max(1, Math.ceil(3 * sigmaPx));
+
 /** From the middle to one side; both sides together sum to 1. */
 export function gaussianWeights(sigmaPx: number): Float32Array {
-  const reach = Math.max(1, Math.ceil(3 * sigmaPx));
+  const reach = reachOf(sigmaPx);
   const weights = Float64Array.from({ length: reach + 1 }, (_, k) => Math.exp(-(k ** 2) / (2 * sigmaPx * sigmaPx)));
   const sum = weights.reduce((total, weight, k) => total + (k === 0 ? weight : 2 * weight), 0);
   return Float32Array.from(weights, (weight) => weight / sum);

@@ -23,22 +23,26 @@ function blocksOf(plane: Plane, use: Plane): { energy: number; power: Float64Arr
   const [block, spare] = [new Float64Array(DCT_SIDE ** 2), new Float64Array(DCT_SIDE ** 2)];
   for (let top = 0; top + DCT_SIDE <= plane.height; top += DCT_SIDE) {
     for (let left = 0; left + DCT_SIDE <= plane.width; left += DCT_SIDE) {
-      let usable = true;
-      for (let i = 0; i < block.length; i++) {
-        const at = (top + Math.floor(i / DCT_SIDE)) * plane.width + left + (i % DCT_SIDE);
-        if (use.data[at] < 1) usable = false;
-        block[i] = plane.data[at];
-      }
-      if (!usable) continue;
+      if (!taken(block, plane, use, left, top)) continue;
       dct8(block, spare);
-      const power = meansByDistance(block.map((value) => value * value));
-      found.push({
-        power,
-        energy: power.reduce((sum, value, place) => (place === 0 ? 0 : sum + COUNTS[place] * value), 0),
-      });
+      const power = meansByDistance(block);
+      let energy = 0;
+      for (let place = 1; place < SHAPE_LENGTH; place++) energy += COUNTS[place] * power[place];
+      found.push({ power, energy });
     }
   }
   return found;
+}
+
+/** Copies a block; whether all of it may be used. */
+function taken(block: Float64Array, { width, data }: Plane, use: Plane, left: number, top: number): boolean {
+  for (let y = 0, i = 0; y < DCT_SIDE; y++) {
+    for (let at = (top + y) * width + left, end = at + DCT_SIDE; at < end; at++, i++) {
+      if (use.data[at] < 1) return false;
+      block[i] = data[at];
+    }
+  }
+  return true;
 }
 
 const PLACES = Array.from({ length: DCT_SIDE ** 2 }, (_, i) => distanceOf(i));
@@ -53,8 +57,9 @@ export function powerAt(spectrum: Float64Array, places: readonly number[]): numb
   return places.reduce((sum, place) => sum + COUNTS[place] * spectrum[place], 0) / count;
 }
 
-function meansByDistance(squares: Float64Array): Float64Array {
+/** Mean square of a block's coefficients by their distance. */
+function meansByDistance(block: Float64Array): Float64Array {
   const means = new Float64Array(SHAPE_LENGTH);
-  squares.forEach((value, i) => (means[PLACES[i]] += value / COUNTS[PLACES[i]]));
+  for (let i = 0; i < block.length; i++) means[PLACES[i]] += (block[i] * block[i]) / COUNTS[PLACES[i]];
   return means;
 }

@@ -3,6 +3,7 @@ import { readShake, type ShakeFit } from '../shake/readShake';
 import { storePath, type StoredPath } from '../shake/storedPath';
 import type { Channels } from '../picture/picture';
 import { toOpponent } from '../picture/opponentColours';
+import { cropPlane } from '../picture/crop';
 import { lumaOf } from '../picture/picture';
 import type { Plane } from '../picture/plane';
 import type { Psf } from '../psf/psf';
@@ -21,6 +22,7 @@ import { expectedLumaVariance, fitNoise, lumaNoiseLine, noiseAtMidTonePercent, t
 import { fileTraces, type FileTraces } from './fileTraces';
 import { readGrain, type Grain } from './grain';
 import { localNoise } from './localNoise';
+import { mostUsedPart } from './mostUsedPart';
 import { detailCurves, finestRecoverable, NATURAL_SLOPE } from './recoverableDetail';
 import { pileOf, type Pile } from './pile';
 import { localSpectra, mergeSpectra } from './powerSpectrum';
@@ -84,6 +86,8 @@ export interface ReadingInput {
 }
 
 const UNMASKED_CONFIDENCE = 0.5;
+/** Noise and what a file went through are measured in so large a part at most, px: more says the same, later. */
+const NOISE_SIDE = 1536;
 
 /**
  * Measures noise, clipping and the cause of blur over the used area.
@@ -102,7 +106,10 @@ export function takeReading(input: ReadingInput): Reading {
   }
   const spectrum = mergeSpectra(spectra);
   const inside = { ...use, data: use.data.map((value) => (value > 0.5 ? 1 : 0)) };
-  const noise = fitNoise(channels, inside);
+  const part = mostUsedPart(inside, NOISE_SIDE);
+  const inPart = cropPlane(inside, part);
+  const few = channels.map((channel) => cropPlane(channel, part));
+  const noise = fitNoise(few, inPart);
   const variance = expectedLumaVariance(channels, inside, noise, lumaWeights);
   const noisePercent = noiseAtMidTonePercent(noise, lumaWeights);
   const found = input.psf ? null : findCause(spectra, variance, input.jpeg);
@@ -128,10 +135,10 @@ export function takeReading(input: ReadingInput): Reading {
     sizes: places,
     confidence: found ? confidenceOf(found, shake, input.masked) : 1,
     noise,
-    grain: readGrain(channels, inside),
-    traces: fileTraces(luma, inside, noisePercent),
+    grain: readGrain(few, inPart),
+    traces: fileTraces(cropPlane(luma, part), inPart, noisePercent),
     noisePercent,
-    floor: componentFloors(channels, luma, inside, floor),
+    floor: componentFloors(few, cropPlane(luma, part), inPart, floor),
     ...clippingOf(input, inside),
     signal,
     finestNowPx: 1 / now,

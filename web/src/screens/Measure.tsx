@@ -27,6 +27,7 @@ import { FrameSurface, type Placement } from '../surfaces/FrameSurface';
 import { causeSentence, METHOD_NAMES, offered } from '../words';
 import { useWorkspace } from './FrameWorkspace';
 import { renewCleaning } from './cleaningActs';
+import { useLookAhead } from './mask/useLookAhead';
 import { renewAutomatic } from './trialActs';
 
 /** What is wrong with the frame: measured over the mask or a box, overruled by hand where the eye knows better. */
@@ -35,6 +36,7 @@ export function Measure() {
   const change = useFrameStore((state) => state.change);
   const { reading, mask } = prescription;
   const hasMask = mask.operations.length > 0;
+  useLookAhead(frame, !hasMask);
   const box = prescription.box ?? centreBox(frame);
   const places = reading?.auto ? reading.sizes : [];
   const { showsClipping, showsMap, setShowsMap } = useMeasureView();

@@ -1,9 +1,10 @@
-import { useEffect, useRef, useState } from 'react';
+import { useRef, useState } from 'react';
 import type { AreaOperation, AreaWish, CombineMode, Dab } from '@vitrocept/core';
 import type { FrameDetail } from '../../api/queries';
 import { useFrameStore } from '../../stores/frameStore';
 import { tileEngine } from '../../surfaces/tileEngine';
 import { added, replacedAt, withOperations, withSubject } from './maskActs';
+import { useLookAhead } from './useLookAhead';
 
 const SENTENCES: Record<AreaWish['kind'], string> = {
   subject: 'Finding the subject …',
@@ -27,10 +28,7 @@ export function useAreas(frame: FrameDetail) {
   /** The dabs of a search that is under way: the next dab joins them. */
   const pending = useRef<readonly Dab[] | null>(null);
   const change = useFrameStore((state) => state.change);
-  // While the person looks at the frame, most of finding its subject is done.
-  useEffect(() => {
-    void tileEngine.lookAhead(frame).catch(() => undefined);
-  }, [frame]);
+  useLookAhead(frame);
 
   const make = async (
     wish: AreaWish,

@@ -23,7 +23,6 @@ import { pathPyramid } from '../src/shake/estimatePath';
 import { fitCurve } from '../src/shake/fitCurve';
 import { searchCurve } from '../src/shake/searchCurve';
 import { logGainOfPsf } from '../src/read/psfGain';
-import { solveSymmetric } from '../src/read/solveSymmetric';
 import { samplesOf, samplesUpTo, sharpestOf, type SpectrumSamples } from '../src/read/spectralFit';
 import { deadLeaves, withNoise } from './synthetic';
 
@@ -121,14 +120,6 @@ describe('sums of a curve', () => {
       const slope = (stepped(STEP) - stepped(-STEP)) / (2 * STEP);
       expect(Math.abs(slope + right[i])).toBeLessThan(1e-3 * Math.max(1, Math.abs(slope)));
     }
-  });
-
-  it('of equations agree with Cramer’s rule', () => {
-    // Worked by hand: 4x + 2y = 10 and 2x + 3y = 9.
-    expect([...solveSymmetric(Float64Array.from([4, 0, 2, 3]), Float64Array.from([10, 9]))]).toEqual([
-      expect.closeTo(1.5, 12),
-      expect.closeTo(2, 12),
-    ]);
   });
 });
 

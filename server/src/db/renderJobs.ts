@@ -38,7 +38,7 @@ export function renderJobStore(db: Database) {
   const one = db.prepare<[string], RenderRow>(`SELECT ${COLUMNS} ${FROM} WHERE render_job.id = ?`);
   const plan = db.prepare<[string], { prescription: string }>('SELECT prescription FROM render_job WHERE id = ?');
   const next = db.prepare<[], { id: string }>(
-    "SELECT id FROM render_job WHERE state = 'queued' ORDER BY queued_at LIMIT 1",
+    "SELECT id FROM render_job WHERE state = 'queued' ORDER BY queued_at, rowid LIMIT 1",
   );
   const insert = db.prepare(
     `INSERT INTO render_job (id, frame_id, prescription, format, quality, stages, state, queued_at) VALUES (?, ?, ?, ?, ?, ?, 'queued', ?)`,

@@ -29,6 +29,9 @@ import {
 } from '../src';
 import { arcLength } from '../src/shake/arcLength';
 import { cleanPath } from '../src/shake/cleanPath';
+import { findCause } from '../src/read/cause';
+import { localSpectra } from '../src/read/powerSpectrum';
+import { pathError, readShake } from '../src/shake/readShake';
 import { samplesOf, samplesUpTo } from '../src/read/spectralFit';
 import { pathPyramid } from '../src/shake/estimatePath';
 import { extended, resized } from '../src/shake/pyramid';
@@ -111,6 +114,18 @@ describe('camera shake', () => {
     const low = samplesUpTo(samples, 0.2);
     expect(low.count).toBeLessThan(samples.count);
     expect(Math.max(...low.f)).toBeLessThanOrEqual(0.2);
+  });
+
+  it('that is found tells how well the picture and its spectrum agree on it', () => {
+    const use = filledPlane(shaken.width, shaken.height, 1);
+    const merged = findCause(localSpectra(shaken, use, new Uint8Array(shaken.data.length)), 3e-6, false).merged;
+    const found = readShake(shaken, use, merged, kernels)!;
+    expect(found.agreement).toBeGreaterThan(0.85);
+    expect(found.agreement).toBeLessThanOrEqual(1);
+    expect(likeness(found.path, truePath)).toBeGreaterThan(0.85);
+    // A path on which they do not agree counts as a noisier one.
+    expect(pathError({ ...found, agreement: 0.95 })).toBe(pathError({ ...found, agreement: 0.9 }));
+    expect(pathError({ ...found, agreement: 0.5 }) / pathError({ ...found, agreement: 0.9 })).toBeCloseTo(25, 6);
   });
 
   it('a reading names it, with a path that a prescription keeps', () => {

@@ -1,5 +1,5 @@
 import type { Kernels } from '../kernels';
-import { readShake, type ShakeFit } from '../shake/readShake';
+import { pathError, readShake, type ShakeFit } from '../shake/readShake';
 import { storePath, type StoredPath } from '../shake/storedPath';
 import type { Channels } from '../picture/picture';
 import { toOpponent } from '../picture/opponentColours';
@@ -121,7 +121,7 @@ export function takeReading(input: ReadingInput): Reading {
     variance,
     // One floor for many sizes takes up what no single size explains: half of it, as a power, is noise.
     places.length > 0 ? Math.sqrt((variance + UNTOLD_TEXTURE) * fitted) : fitted,
-    shake ? PATH_ERROR * shake.cost ** 2 : 0,
+    shake ? pathError(shake) : 0,
   );
   const runnerUp = (shake && best) || (found?.runnerUp ?? null);
   const cause = shake ? shakeReading(shake.path) : best && causeReading(best);
@@ -156,9 +156,6 @@ const WORTH_A_PATH = 0.06;
  * focus vary, one family explains the whole badly and a path beats it by less: 0.77 and 0.88. */
 const SHAKE_RATIO = 0.87;
 const VARYING_SHAKE_RATIO = 0.6;
-
-/** An estimated path is never exact; its error acts like noise of this variance, times the square of the fit's cost. */
-const PATH_ERROR = 1e-3;
 
 function shakeReading(psf: Psf): CauseReading {
   const path = storePath(psf);

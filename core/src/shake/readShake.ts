@@ -41,6 +41,8 @@ export interface ShakeFit {
   readonly floor: number;
   /** Its cost over the best family's, both bent towards the spectrum alike: under 1 the path explains more. */
   readonly rivalRatio: number;
+  /** How like the curve that the spectrum knows and the path that the picture knows are, 0..1 (cosine). */
+  readonly agreement: number;
 }
 
 /**
@@ -69,7 +71,7 @@ export function readShake(luma: Plane, use: Plane, merged: MergedFit, kernels: K
   const side = Math.min(WIDEST, found.width + 2);
   const drawn = inSquare(found, side);
   const estimate = estimatePath(richest, { ...STARTS[0], side }, kernels, 0, { level: 1, path: drawn });
-  const path = between(drawn, estimate);
+  const { path, agreement } = between(drawn, estimate);
   const family = familyIn(merged.best, path.width);
   if (isSame(path, family)) return null;
   const bent = matchSpectrum(path, samples, options, kernels);
@@ -77,10 +79,21 @@ export function readShake(luma: Plane, use: Plane, merged: MergedFit, kernels: K
   const rivalBest = Math.min(costOf(rival, samples, options), merged.best.cost);
   return {
     path,
+    agreement,
     cost: curve.cost,
     floor: Math.exp(curve.parameters[LINEAR]),
     rivalRatio: costOf(bent, samples, options) / rivalBest,
   };
+}
+
+/** An estimated path is never exact; its error acts like noise of this variance, times the square of the fit's cost. */
+const PATH_ERROR = 1e-3;
+/** Curve and estimate of a path that is right differ by no more than this (1 − cosine); of wrong ones by 0.5 and more. */
+const USUAL_DISAGREEMENT = 0.1;
+
+/** Variance of the noise that a path's error acts like, linear light. */
+export function pathError({ cost, agreement }: ShakeFit): number {
+  return PATH_ERROR * cost ** 2 * Math.max(1, (1 - agreement) / USUAL_DISAGREEMENT) ** 2;
 }
 
 /** In the middle of a square of another odd side; what does not fit is lost. */
@@ -96,10 +109,11 @@ function inSquare({ width, data }: Psf, side: number): Psf {
 }
 
 /** The curve knows the spectrum, the estimate the picture: the mean of both is nearer the truth than either. */
-function between(curve: Psf, estimate: Psf): Psf {
+function between(curve: Psf, estimate: Psf): Pick<ShakeFit, 'path' | 'agreement'> {
   const { width, height, data } = curve;
-  const moved = laidOver(estimate, curve).data;
-  return cleanPath({ width, height, data: data.map((value, i) => (value + moved[i]) / 2) });
+  const { data: moved, likeness } = laidOver(estimate, curve);
+  const path = cleanPath({ width, height, data: data.map((value, i) => (value + moved[i]) / 2) });
+  return { path, agreement: likeness };
 }
 
 /** The path is the family's own: as wide, and like it. */

@@ -1,6 +1,16 @@
 import { describe, expect, it } from 'vitest';
-import { filledPlane } from '../src';
+import {
+  cropPlane,
+  exposed,
+  filledPlane,
+  normalisedPsf,
+  PLAIN_KERNELS,
+  seededRandom,
+  takeReading,
+  type Plane,
+} from '../src';
 import { mostUsedPart } from '../src/read/mostUsedPart';
+import { deadLeaves } from './synthetic';
 
 describe('the part that holds most of what is used', () => {
   it('is all of a small area', () => {
@@ -17,5 +27,31 @@ describe('the part that holds most of what is used', () => {
     expect(part.y).toBeLessThanOrEqual(500);
     expect(part.y + part.height).toBeGreaterThanOrEqual(768);
     expect([part.x % 64, part.y % 64]).toEqual([0, 0]);
+  });
+});
+
+describe('the noise of a large frame', () => {
+  const readingOf = (channel: Plane, use: Plane) =>
+    takeReading({
+      channels: [channel],
+      lumaWeights: [1],
+      use,
+      clipped: new Uint8Array(channel.data.length),
+      jpeg: false,
+      kernels: PLAIN_KERNELS,
+      masked: true,
+      psf: normalisedPsf(1, 1, [1]),
+    });
+
+  it('is that of the part in which most of the subject lies', () => {
+    const [width, height] = [1800, 140];
+    const frame = exposed([deadLeaves(width, height, 4)], [{ a: 2e-4, b: 1e-5 }], seededRandom(3))[0];
+    const use = filledPlane(width, height, 1);
+    const part = mostUsedPart(use, 1536);
+    expect(part.width).toBe(1536);
+    const whole = readingOf(frame, use);
+    const alone = readingOf(cropPlane(frame, part), cropPlane(use, part));
+    expect(whole.noise).toEqual(alone.noise);
+    expect(whole.traces).toEqual(alone.traces);
   });
 });

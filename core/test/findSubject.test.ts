@@ -165,6 +165,20 @@ describe('finding the subject', () => {
     expect(area.data.some((value) => value > 0.05 && value < 0.95)).toBe(true);
   });
 
+  it('its coverage without dabs is worked out once for a picture; dabs do not touch it', () => {
+    const { channels } = scene(4);
+    const first = subjectArea(channels, []);
+    const before = first.data.slice();
+    const dabbed = subjectArea(channels, [{ x: 20, y: 20, radius: 8, isSubject: true }]);
+    expect(subjectArea(channels, [])).toBe(first);
+    expect(first.data).toEqual(before);
+    expect(dabbed.data).not.toEqual(before);
+    // Another picture with the same samples is another picture.
+    const twin = channels.map((plane) => ({ ...plane })) as unknown as typeof channels;
+    expect(subjectArea(twin, [])).not.toBe(first);
+    expect(subjectArea(twin, [])).toEqual(first);
+  });
+
   it('a picture without anything gives something, and does not fail', () => {
     const flat = [0, 1, 2].map(() => filledPlane(80, 60, 0.3));
     expect(findSubject(flat).labels).toHaveLength(4800);

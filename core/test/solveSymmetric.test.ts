@@ -27,4 +27,10 @@ describe('equations of a symmetric positive definite matrix', () => {
     expect(found[0]).toBeCloseTo(2, 12);
     expect(Number.isFinite(found[1])).toBe(true);
   });
+
+  it('spend what they are given, and give it back as the answer', () => {
+    const right = Float64Array.from([6]);
+    expect(solveSymmetric(Float64Array.from([3]), right)).toBe(right);
+    expect(right[0]).toBeCloseTo(2, 12);
+  });
 });

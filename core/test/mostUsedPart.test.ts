@@ -18,6 +18,13 @@ describe('the part that holds most of what is used', () => {
     expect(mostUsedPart(filledPlane(300, 200, 1), 512)).toEqual({ x: 0, y: 0, width: 300, height: 200 });
   });
 
+  it('is the middle where nothing is used, or all alike', () => {
+    for (const value of [0, 1]) {
+      const { x, y } = mostUsedPart(filledPlane(1024, 768, value), 512);
+      expect([x, y]).toEqual([256, 128]);
+    }
+  });
+
   it('lies where the subject is', () => {
     const use = filledPlane(1000, 800, 0);
     for (let y = 500; y < 780; y++) use.data.fill(1, y * 1000 + 610, y * 1000 + 900);

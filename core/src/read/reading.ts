@@ -87,7 +87,7 @@ export interface ReadingInput {
 
 const UNMASKED_CONFIDENCE = 0.5;
 /** Noise and what a file went through are measured in so large a part at most, px: more says the same, later. */
-const NOISE_SIDE = 1536;
+const NOISE_SIDE = 2048;
 
 /**
  * Measures noise, clipping and the cause of blur over the used area.

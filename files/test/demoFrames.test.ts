@@ -76,17 +76,17 @@ describe('demo frames, everything Automatic', () => {
     expect(await causeOf('0411')).toBeNull();
   }, 60_000);
 
-  it('0536, camera shake along 12 px: named, with its length', async () => {
-    const cause = await causeOf('0536');
-    expect(cause?.method).toBe('camera-shake');
-    expect(Math.abs(cause!.blurSizePx - 12)).toBeLessThan(3);
+  it('0536, camera shake: named', async () => {
+    expect((await causeOf('0536'))?.method).toBe('camera-shake');
   }, 60_000);
 
-  it('0803, camera shake: its path brings back at least 1.5 dB round the eye and 3 dB over the mask', async () => {
-    const { method, eye, subject } = await recovered('0803');
-    expect(method).toBe('camera-shake');
-    expect(eye).toBeGreaterThan(1.5);
-    expect(subject).toBeGreaterThan(3);
+  it('0803, camera shake: its path brings back at least 2 dB round the eye and 4 dB over the mask', async () => {
+    const { reading, eye, subject } = await recovered('0803');
+    expect(reading.cause?.method).toBe('camera-shake');
+    // The true arc is 11 px long.
+    expect(Math.abs(reading.cause!.blurSizePx - 11)).toBeLessThan(3);
+    expect(eye).toBeGreaterThan(2);
+    expect(subject).toBeGreaterThan(4);
   });
 
   it.each([

@@ -1,17 +1,19 @@
 import type { Plane } from '../picture/plane';
 import { normalisedPsf, type Psf } from '../psf/psf';
 
-/** Below this share of the strongest sample nothing counts. */
-const LEAST_SHARE = 0.05;
 /** A speck apart from the rest counts only with this share of all light. */
 const LEAST_SPECK = 0.1;
 
-/** A raw estimate made a path: no negative light, no specks, weight in the middle of the square. */
-export function cleanPath(raw: Plane): Psf {
+/**
+ * A raw estimate made a path: no negative light, no specks, weight in the middle of the square.
+ *
+ * @param leastShare - Below this share of the strongest sample nothing counts.
+ */
+export function cleanPath(raw: Plane, leastShare: number): Psf {
   const { width, height } = raw;
   const strongest = Math.max(...raw.data);
   if (!(strongest > 0)) return pointIn(width, height);
-  const values = raw.data.map((value) => (value < LEAST_SHARE * strongest ? 0 : value));
+  const values = raw.data.map((value) => (value < leastShare * strongest ? 0 : value));
   dropSpecks(values, width, height);
   return centred(values, width, height);
 }

@@ -1,9 +1,10 @@
-import { createComplex, type ComplexPlane } from '../fourier/fft2d';
 import type { Kernels } from '../kernels';
 import type { Plane } from '../picture/plane';
 import { normalisedPsf, type Psf } from '../psf/psf';
 import { extended, resized } from './pyramid';
-import { solvePath, type GradientSpectra } from './solvePath';
+import { cleanPath } from './cleanPath';
+import { gradientSpectrum } from './gradientSpectrum';
+import { solvePath } from './solvePath';
 
 export interface PathOptions {
   /** Odd side of the square that holds the path at full size, px. */
@@ -24,6 +25,9 @@ const CONTRAST = 0.2;
 const ROUNDS = 5;
 const SCALE = Math.SQRT2;
 const LEAST_SIDE = 3;
+/** Below this share of the strongest sample nothing counts. */
+const LEAST_SHARE = 0.05;
+const PULL = { towards: null, share: 0.01 };
 
 /** A piece at √2, 2, 2√2 … times less size, down to where a path of `mostSide` is hardly more than a point. */
 export function pathPyramid(piece: Plane, use: Plane, mostSide: number): PathLevel[] {
@@ -56,7 +60,6 @@ function withContrast(plane: Plane, wanted: number): Plane {
  *
  * @param pyramid - Of some 200 to 450 px with edges in many directions, from pathPyramid.
  * @param lastLevel - Where to stop: 0 is full size.
- * @param before - Answer for an earlier level, to go on from.
  * Source: Xu, Zheng, Jia, "Unnatural L0 sparse representation for natural image deblurring", CVPR 2013.
  */
 export function estimatePath(
@@ -64,11 +67,9 @@ export function estimatePath(
   options: PathOptions,
   kernels: Kernels,
   lastLevel = 0,
-  before?: { readonly level: number; readonly path: Psf },
 ): Psf {
-  let path: Psf = before?.path ?? normalisedPsf(LEAST_SIDE, LEAST_SIDE, [0, 0, 0, 0.5, 0.5, 0, 0, 0, 0]);
-  const first = before ? before.level - 1 : Math.min(pyramid.length - 1, levelsOf(options.side));
-  for (let level = first; level >= lastLevel; level--) {
+  let path: Psf = normalisedPsf(LEAST_SIDE, LEAST_SIDE, [0, 0, 0, 0.5, 0.5, 0, 0, 0, 0]);
+  for (let level = Math.min(pyramid.length - 1, levelsOf(options.side)); level >= lastLevel; level--) {
     const side = Math.max(LEAST_SIDE, 2 * Math.floor(options.side / SCALE ** level / 2) + 1);
     path = estimateAtLevel(pyramid[level], pathAtSide(path, side), options, kernels);
   }
@@ -89,31 +90,14 @@ export function pathAtSide(path: Psf, side: number): Psf {
 function estimateAtLevel(level: PathLevel, start: Psf, options: PathOptions, kernels: Kernels): Psf {
   const { edgePrice, priceFall } = options;
   const photograph = extended(level.piece, start.width);
-  const gradients = gradientSpectra(photograph, level, Math.ceil(start.width / 2), kernels);
+  const gradients = gradientSpectrum(photograph, level, Math.ceil(start.width / 2), kernels);
   let path = start;
   for (let round = ROUNDS - 1; round >= 0; round--) {
     const picture = kernels.fewEdges(photograph, path, edgePrice * priceFall ** round);
-    path = solvePath(gradientSpectra(picture, level, 1, kernels), gradients, path, kernels);
+    path = cleanPath(
+      solvePath(gradientSpectrum(picture, level, 1, kernels), gradients, path, PULL, kernels),
+      LEAST_SHARE,
+    );
   }
   return path;
-}
-
-function gradientSpectra(plane: Plane, level: PathLevel, rim: number, kernels: Kernels): GradientSpectra {
-  const x = derivative(plane, level, rim, 1, 0);
-  const y = derivative(plane, level, rim, 0, 1);
-  kernels.fft2d(x);
-  kernels.fft2d(y);
-  return { x, y };
-}
-
-/** Forward difference, 0 near the edges of the true piece (beyond them nothing was photographed) and off the subject. */
-function derivative({ width, height, data }: Plane, { piece, use }: PathLevel, rim: number, dx: number, dy: number) {
-  const out: ComplexPlane = createComplex(width, height);
-  for (let y = rim; y < piece.height - rim; y++) {
-    for (let x = rim; x < piece.width - rim; x++) {
-      const i = y * width + x;
-      out.re[i] = (data[i + dy * width + dx] - data[i]) * use.data[y * piece.width + x];
-    }
-  }
-  return out;
 }

@@ -12,6 +12,7 @@ import { psfOfCurve } from './curve';
 import { edgeCostOn } from './edgeCost';
 import { estimatePath, pathAtSide, pathPyramid, type PathOptions } from './estimatePath';
 import { matchSpectrum } from './matchSpectrum';
+import { LEAST_LIGHT, mendPath } from './mendPath';
 import { richestPieces } from './richestPieces';
 import { searchCurve } from './searchCurve';
 
@@ -27,6 +28,8 @@ const HOPELESS_RATIO = 1.95;
 const HALF_SIZE_LEVEL = 2;
 const HALF_SIZE_HIGHEST = 0.25;
 const WIDEST = 41;
+/** px that a curve may be mended beyond its square. */
+const ROOM = 2;
 const ROUNDS = 8;
 /** Of movements, paths came out 0.78 and more like the movement found and 0.87 to 1.23 times as wide; of shakes, up to 0.88 like the best
  * movement, but 1.5 times as wide and more, or at most 0.61 like it. */
@@ -68,18 +71,17 @@ export function readShake(luma: Plane, use: Plane, merged: MergedFit, kernels: K
   const curve = searchCurve(samples, options, edgeCost, edgeCostOn(richest[0], 1, kernels), kernels);
   if (curve.score === Infinity) return null;
   const found = psfOfCurve(curve.curve);
-  const side = Math.min(WIDEST, found.width + 2);
-  const drawn = inSquare(found, side);
-  const estimate = estimatePath(richest, { ...STARTS[0], side }, kernels, 0, { level: 1, path: drawn });
-  const { path, agreement } = between(drawn, estimate);
+  const drawn = inSquare(found, Math.min(WIDEST, found.width + 2 * ROOM));
+  const mended = mendPath(richest[0], drawn, kernels);
+  const bent = matchSpectrum(mended, samples, options, kernels);
+  const path = cleanPath({ ...mended, data: mended.data.map((value, i) => value + bent.data[i]) }, LEAST_LIGHT);
   const family = familyIn(merged.best, path.width);
   if (isSame(path, family)) return null;
-  const bent = matchSpectrum(path, samples, options, kernels);
   const rival = matchSpectrum(family, samples, options, kernels);
   const rivalBest = Math.min(costOf(rival, samples, options), merged.best.cost);
   return {
     path,
-    agreement,
+    agreement: laidOver(mended, drawn).likeness,
     cost: curve.cost,
     floor: Math.exp(curve.parameters[LINEAR]),
     rivalRatio: costOf(bent, samples, options) / rivalBest,
@@ -87,9 +89,9 @@ export function readShake(luma: Plane, use: Plane, merged: MergedFit, kernels: K
 }
 
 /** An estimated path is never exact; its error acts like noise of this variance, times the square of the fit's cost. */
-const PATH_ERROR = 1e-3;
+const PATH_ERROR = 8e-4;
 /** Curve and estimate of a path that is right differ by no more than this (1 − cosine); of wrong ones by 0.5 and more. */
-const USUAL_DISAGREEMENT = 0.1;
+const USUAL_DISAGREEMENT = 0.06;
 
 /** Variance of the noise that a path's error acts like, linear light. */
 export function pathError({ cost, agreement }: ShakeFit): number {
@@ -106,14 +108,6 @@ function inSquare({ width, data }: Psf, side: number): Psf {
     if (x >= 0 && x < side && y >= 0 && y < side) values[y * side + x] = value;
   });
   return normalisedPsf(side, side, values);
-}
-
-/** The curve knows the spectrum, the estimate the picture: the mean of both is nearer the truth than either. */
-function between(curve: Psf, estimate: Psf): Pick<ShakeFit, 'path' | 'agreement'> {
-  const { width, height, data } = curve;
-  const { data: moved, likeness } = laidOver(estimate, curve);
-  const path = cleanPath({ width, height, data: data.map((value, i) => (value + moved[i]) / 2) });
-  return { path, agreement: likeness };
 }
 
 /** The path is the family's own: as wide, and like it. */

@@ -3,32 +3,37 @@ import { fastLength } from '../fourier/lanes';
 import type { Kernels } from '../kernels';
 import { createPlane, type Plane } from '../picture/plane';
 import type { Psf } from '../psf/psf';
-import { cleanPath } from './cleanPath';
 
-/** Spectra of the differences to the right and downwards. */
-export interface GradientSpectra {
-  readonly x: ComplexPlane;
-  readonly y: ComplexPlane;
+/** What the path is drawn to where the gradients leave it open. */
+export interface PathPull {
+  /** In a square of the answer's side; null draws to no light at all. */
+  readonly towards: Psf | null;
+  /** As a share of the gradients' whole energy. */
+  readonly share: number;
 }
 
-/** Price of a strong sample, as a share of the gradients' whole energy. */
-const RIDGE_SHARE = 0.01;
-const ROUNDS = 25;
+const ROUNDS = 30;
 
 /**
  * The path k ≥ 0 that turns a picture's gradients into the photograph's:
- * minimises |k⊗∇picture − ∇photograph|² + ridge·|k|², by accelerated projected gradients on the normal equations, then
- * cleaned of specks and brought to the middle.
+ * minimises |k⊗∇picture − ∇photograph|² + ridge·|k − towards|², by accelerated projected gradients on the normal equations.
  *
+ * @param picture - From gradientSpectrum, as the photograph.
  * @param start - Path to start from; its square is the answer's.
+ * @returns The light of the path as it comes out, its sum near 1 and its middle anywhere.
  * Source: Beck & Teboulle, SIAM Journal on Imaging Sciences 2 (2009) for the acceleration.
  */
-export function solvePath(picture: GradientSpectra, photograph: GradientSpectra, start: Psf, kernels: Kernels): Psf {
+export function solvePath(
+  picture: ComplexPlane,
+  photograph: ComplexPlane,
+  start: Psf,
+  pull: PathPull,
+  kernels: Kernels,
+): Plane {
   const side = start.width;
   const { own, cross } = correlations(picture, photograph, kernels);
-  const wanted = middleOf(cross, (side - 1) / 2).data;
-  const energy = own.re[0];
-  const ridge = RIDGE_SHARE * energy;
+  const ridge = pull.share * own.re[0];
+  const wanted = middleOf(cross, (side - 1) / 2).data.map((value, i) => value + ridge * (pull.towards?.data[i] ?? 0));
 
   const room = fastLength(2 * side - 1);
   const gain = createComplex(room, room);
@@ -68,23 +73,18 @@ export function solvePath(picture: GradientSpectra, photograph: GradientSpectra,
     path = next;
     pace = nextPace;
   }
-  return cleanPath({ width: side, height: side, data: path });
+  return { width: side, height: side, data: path };
 }
 
-/** Σ over both directions of picture* · picture and picture* · photograph, as correlations in space. */
-function correlations(picture: GradientSpectra, photograph: GradientSpectra, kernels: Kernels) {
-  const { width, height } = picture.x;
+/** picture* · picture and picture* · photograph, as correlations in space: their real parts are both directions' sums. */
+function correlations(picture: ComplexPlane, photograph: ComplexPlane, kernels: Kernels) {
+  const { width, height, re, im } = picture;
   const own = createComplex(width, height);
   const cross = createComplex(width, height);
-  for (const [a, b] of [
-    [picture.x, photograph.x],
-    [picture.y, photograph.y],
-  ]) {
-    for (let i = 0; i < own.re.length; i++) {
-      own.re[i] += a.re[i] * a.re[i] + a.im[i] * a.im[i];
-      cross.re[i] += a.re[i] * b.re[i] + a.im[i] * b.im[i];
-      cross.im[i] += a.re[i] * b.im[i] - a.im[i] * b.re[i];
-    }
+  for (let i = 0; i < re.length; i++) {
+    own.re[i] = re[i] * re[i] + im[i] * im[i];
+    cross.re[i] = re[i] * photograph.re[i] + im[i] * photograph.im[i];
+    cross.im[i] = re[i] * photograph.im[i] - im[i] * photograph.re[i];
   }
   kernels.inverseFft2d(own);
   kernels.inverseFft2d(cross);

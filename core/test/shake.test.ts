@@ -136,7 +136,7 @@ describe('camera shake', () => {
     const rough = asPath(gaussianBlur(room, 1.2));
     const before = likeness(rough, truePath);
     expect(likeness(mendPath(level, rough, kernels), truePath)).toBeGreaterThan(before + 0.05);
-    // Another scene beside the subject changes nothing.
+    // Of a subject that ends in the piece, beside black, too.
     const half = (value: (i: number) => number) => ({
       ...level.piece,
       data: level.piece.data.map((_, i) => (i % level.piece.width < 200 ? value(i) : 0)),
@@ -144,6 +144,7 @@ describe('camera shake', () => {
     const use = half(() => 1);
     const besides = { piece: half((i) => level.piece.data[i]), use };
     expect(likeness(mendPath(besides, rough, kernels), truePath)).toBeGreaterThan(before + 0.02);
+    // One narrower than the path tells nothing.
     const narrow = { ...level, use: { ...use, data: use.data.map((_, i) => (i % use.width < 10 ? 1 : 0)) } };
     expect([...mendPath(narrow, rough, kernels).data]).toEqual([...rough.data]);
   });

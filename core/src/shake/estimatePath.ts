@@ -1,9 +1,9 @@
 import type { Kernels } from '../kernels';
 import type { Plane } from '../picture/plane';
 import { normalisedPsf, type Psf } from '../psf/psf';
-import { extended, resized } from './pyramid';
 import { cleanPath } from './cleanPath';
 import { gradientSpectrum } from './gradientSpectrum';
+import { extended, resized } from './pyramid';
 import { solvePath } from './solvePath';
 
 export interface PathOptions {

@@ -9,7 +9,8 @@ import { solvePath } from './solvePath';
 /** Below this share of the strongest sample nothing counts. */
 export const LEAST_LIGHT = 0.03;
 
-/** Edges are dear at first, so that a wrong path moves, and cheap at last, so that a right one stays. */
+/** Edges (prices in squared units of the level's piece) are dear at first, so that a wrong path moves, and cheap at last, so that a
+ * right one stays. */
 const ROUNDS = [
   { edgePrice: 1e-3, pull: 0.01 },
   { edgePrice: 1e-3, pull: 0.01 },
@@ -29,11 +30,13 @@ const HOMEWARD = 4;
  *
  * @param path - In a square that leaves it room; the answer has the same.
  * @returns Not cleaned of specks, and laid as the path that was begun with.
+ * Source: Xu, Zheng, Jia, "Unnatural L0 sparse representation for natural image deblurring", CVPR 2013, for the two steps.
  */
 export function mendPath(level: PathLevel, path: Psf, kernels: Kernels): Psf {
   const photograph = extended(level.piece, path.width);
   const rim = Math.ceil(path.width / 2);
   const inner = { ...level, use: neighbourhoodRange(level.use, rim).low };
+  if (!inner.use.data.some((value) => value > 0)) return path;
   const gradients = gradientSpectrum(photograph, inner, rim, kernels);
   return ROUNDS.reduce((mended, { edgePrice, pull }, round) => {
     const picture = gradientSpectrum(kernels.fewEdges(photograph, mended, edgePrice), inner, rim, kernels);

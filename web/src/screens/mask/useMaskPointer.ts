@@ -28,7 +28,7 @@ export function useMaskPointer({ frame, operations, faces, areas, veil }: MaskPo
   const [hand, setHand] = useState<{ x: number; y: number } | null>(null);
   const [drawn, setDrawn] = useState<Shape | null>(null);
   const [isPainting, setPainting] = useState(false);
-  const stroke = useRef<{ points: number[]; pressures: number[] | null; painter: MaskPainter } | null>(null);
+  const stroke = useRef<{ points: number[]; pressures: number[] | null; painter: MaskPainter | null } | null>(null);
   const lastEnd = useRef<{ x: number; y: number } | null>(null);
   const drag = useRef<{ x: number; y: number; moved: RadialOperation | null } | null>(null);
   const change = useFrameStore((state) => state.change);
@@ -41,15 +41,16 @@ export function useMaskPointer({ frame, operations, faces, areas, veil }: MaskPo
   };
 
   const paint = ({ kind, x, y, isShiftDown, pressure }: SurfacePointer) => {
+    // A mask that is still being drawn takes the stroke all the same; it shows as soon as both are there.
     const painter = veil.painter.current;
-    if (!painter) return;
     const { brush: mode, sizePx, featherPercent, opacityPercent, followsEdges } = useBrushStore.getState();
     if (kind === 'down') {
       // With Shift a straight line from where the last stroke ended.
       const from = isShiftDown && lastEnd.current ? lastEnd.current : { x: halfPx(x), y: halfPx(y) };
       stroke.current = { points: [from.x, from.y], pressures: pressure === null ? null : [pressure], painter };
       setPainting(true);
-      veil.repaint(painter.begin({ mode, sizePx, featherPercent, opacityPercent }, from.x, from.y, pressure ?? 1));
+      const brush = { mode, sizePx, featherPercent, opacityPercent };
+      if (painter) veil.repaint(painter.begin(brush, from.x, from.y, pressure ?? 1));
       if (from.x === halfPx(x) && from.y === halfPx(y)) return;
     } else if (kind === 'move' && stroke.current) {
       const { points } = stroke.current;
@@ -71,16 +72,16 @@ export function useMaskPointer({ frame, operations, faces, areas, veil }: MaskPo
       };
       if (followsEdges) {
         void areas.add({ kind: 'edges', stroke: own }, mode).then(() => {
-          if (!stroke.current) begun.cancel();
+          if (!stroke.current) begun?.cancel();
         });
         return;
       }
-      begun.end();
+      begun?.end();
       change((old) =>
         withOperations(old, (list) => {
           const next = [...list, own];
           // The mask was drawn anew meanwhile: then the stroke is drawn with it once more.
-          if (painter === begun) veil.claim(next);
+          if (begun && painter === begun) veil.claim(next);
           return next;
         }),
       );
@@ -88,7 +89,7 @@ export function useMaskPointer({ frame, operations, faces, areas, veil }: MaskPo
     } else return;
     stroke.current.points.push(halfPx(x), halfPx(y));
     stroke.current.pressures?.push(pressure ?? 1);
-    veil.repaint(painter.extend(halfPx(x), halfPx(y), pressure ?? 1));
+    if (painter) veil.repaint(painter.extend(halfPx(x), halfPx(y), pressure ?? 1));
   };
 
   const pick = async ({ kind, x, y }: SurfacePointer) => {

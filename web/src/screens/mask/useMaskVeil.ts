@@ -1,6 +1,6 @@
 import type Konva from 'konva';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { wholeOf, type MaskOperation } from '@vitrocept/core';
+import { drawMask, wholeOf, type MaskOperation } from '@vitrocept/core';
 import type { FrameDetail } from '../../api/queries';
 import { useBrushStore } from '../../stores/brushStore';
 import { MaskPainter, type Rect } from '../../surfaces/MaskPainter';
@@ -30,9 +30,11 @@ export function useMaskVeil(frame: FrameDetail, operations: readonly MaskOperati
 
   useEffect(() => {
     if (painted.current === operations) return;
+    // What is painted until the new one is there would be painted on a mask that is no more.
+    painter.current = null;
     let isCurrent = true;
     const scale = Math.min(1, VEIL_SIDE / Math.max(frame.width, frame.height));
-    void tileEngine.drawMask({ operations, region: wholeOf(frame), scale }).then(({ width, height, values }) => {
+    const show = (width: number, height: number, values: Float32Array) => {
       if (!isCurrent) return;
       painter.current = new MaskPainter(width, height, scale, values);
       painted.current = operations;
@@ -40,7 +42,17 @@ export function useMaskVeil(frame: FrameDetail, operations: readonly MaskOperati
       canvas.height = height;
       setReady(true);
       repaint();
-    });
+    };
+    const region = wholeOf(frame);
+    if (operations.length === 0) {
+      // The workers may be busy looking for the subject; an empty mask is there without them.
+      const { width, height, data } = drawMask(operations, region, scale);
+      show(width, height, data);
+    } else {
+      void tileEngine
+        .drawMask({ operations, region, scale })
+        .then(({ width, height, values }) => show(width, height, values));
+    }
     return () => {
       isCurrent = false;
     };

@@ -8,6 +8,7 @@ import { ROOT } from './root';
 const SIZE = { width: 6000, height: 4000 };
 const STAMPS = 120;
 const LOOKED_AT_MS = 4000;
+const RESTED_MS = 5000;
 
 /** In the real page on a frame of 24 megapixels: how long a brush stamp takes, and how long the subject is looked for. */
 export async function brushTimes(): Promise<void> {
@@ -19,17 +20,13 @@ export async function brushTimes(): Promise<void> {
     await bringIn(page, 'large.jpg', large);
     await page.getByRole('link', { name: /^Mask/ }).click();
     await page.getByText('loading the picture').waitFor({ state: 'detached', timeout: 120_000 });
-    const atOnce = await findSubject(page);
-    await page.keyboard.press('Control+z');
-    await subjectIn(page).waitFor({ state: 'detached' });
-    await page.waitForTimeout(2000);
-    await page.reload();
-    await page.getByText('loading the picture').waitFor({ state: 'detached', timeout: 120_000 });
-    await page.waitForTimeout(LOOKED_AT_MS);
-    const later = await findSubject(page);
+    const first = await findSubject(page);
+    const again = await findSubjectAfterReload(page, 0);
+    const later = await findSubjectAfterReload(page, LOOKED_AT_MS);
     console.log(`\n24 megapixels, in the page (load ${loadavg()[0].toFixed(2)})`);
     console.log(
-      `subject found in ${atOnce.toFixed(1)} s, in ${later.toFixed(1)} s when the frame was looked at for ${LOOKED_AT_MS / 1000} s before`,
+      `subject found in ${first.toFixed(1)} s as the frame is first opened, in ${again.toFixed(1)} s as it is opened again, ` +
+        `in ${later.toFixed(1)} s when it was looked at for ${LOOKED_AT_MS / 1000} s before`,
     );
     const { script, paint } = await stamps(page);
     console.log(`script time per brush stamp, median ${median(script).toFixed(1)} ms of ${script.length}`);
@@ -45,6 +42,17 @@ async function findSubject(page: Page): Promise<number> {
   await page.getByRole('button', { name: /^Find subject/ }).click();
   await subjectIn(page).waitFor({ timeout: 120_000 });
   return (Date.now() - before) / 1000;
+}
+
+/** What was found before is taken back first; the server rests meanwhile. */
+async function findSubjectAfterReload(page: Page, lookedAtMs: number): Promise<number> {
+  await page.keyboard.press('Control+z');
+  await subjectIn(page).waitFor({ state: 'detached' });
+  await page.waitForTimeout(RESTED_MS);
+  await page.reload();
+  await page.getByText('loading the picture').waitFor({ state: 'detached', timeout: 120_000 });
+  await page.waitForTimeout(lookedAtMs);
+  return findSubject(page);
 }
 
 /** Runs in the page: from each pointer event to the message that follows the next frame. */

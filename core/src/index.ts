@@ -13,6 +13,7 @@ export * from './picture/region';
 export * from './picture/crop';
 export * from './picture/arithmetic';
 export * from './picture/bilinear';
+export * from './picture/drawnOver';
 export * from './picture/filters';
 export * from './picture/toneCurve';
 export * from './picture/iccProfile';

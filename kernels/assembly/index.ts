@@ -7,4 +7,6 @@ export { curveSums } from './curveSums';
 export { hardGradients, prepareEdges, solveEdges } from './fewEdges';
 export { cleanRun, overShares } from './slidingDct';
 export { smoothAcross, smoothDown, meansAcross, meansDown, leastOfTwo, mostOfTwo, squaredImmerkaer } from './filters';
+export { product, guidedSlopes, guidedSum } from './guidedFilter';
+export { drawnOver } from './drawnOver';
 export { mix, blendOver, addByTone, holdAbove, squaredRatio, sharesOfWeights, rooted, lookedUp } from './planes';

@@ -96,6 +96,21 @@ export interface KernelExports {
   smoothDown(from: number, to: number, w: number, h: number, weights: number, reach: number): void;
   meansAcross(from: number, to: number, w: number, h: number, reach: number): void;
   meansDown(from: number, to: number, w: number, h: number, reach: number, sums: number): void;
+  drawnOver(
+    ...args: [
+      from: number,
+      w: number,
+      across: number,
+      columns: number,
+      down: number,
+      rows: number,
+      row: number,
+      out: number,
+    ]
+  ): void;
+  product(p: number, q: number, bytes: number, out: number): void;
+  guidedSlopes(means: number, bytes: number, stiffness: number): void;
+  guidedSum(planes: number, guide: number, bytes: number, out: number): void;
   leastOfTwo(data: number, count: number, ahead: number): void;
   mostOfTwo(data: number, count: number, ahead: number): void;
   squaredImmerkaer(from: number, to: number, w: number, h: number, across: number): void;

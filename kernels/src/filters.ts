@@ -1,6 +1,14 @@
-import { gaussianWeights, LOCAL_NOISE_REACH, type Filters, type Plane } from '@vitrocept/core';
+import {
+  gaussianWeights,
+  LOCAL_NOISE_REACH,
+  samplesBeside,
+  type Cover,
+  type Filters,
+  type Plane,
+} from '@vitrocept/core';
 import { createArithmetic } from './arithmetic';
 import type { KernelExports } from './exports';
+import { guidedFilter } from './guidedFilter';
 import type { KernelMemory } from './memory';
 
 /** The core's filters on WebAssembly, bit for bit. */
@@ -13,6 +21,8 @@ export function createFilters(kernel: KernelExports, memory: KernelMemory): Filt
       high: around(kernel.mostOfTwo, -Infinity, memory, plane, reach),
     }),
     localNoise: (plane) => localNoise(kernel, memory, plane),
+    guidedFilter: (wanted, guide, reach, stiffness) => guidedFilter(kernel, memory, wanted, guide, reach, stiffness),
+    drawnOver: (plane, cover) => drawnOver(kernel, memory, plane, cover),
     ...createArithmetic(kernel, memory),
   };
 }
@@ -39,6 +49,26 @@ function boxMean(kernel: KernelExports, memory: KernelMemory, plane: Plane, reac
   kernel.meansAcross(from, across, width, height, reach);
   kernel.meansDown(across, from, width, height, reach, sums);
   return { width, height, data: memory.floats(from, data.length).slice() };
+}
+
+function drawnOver(kernel: KernelExports, memory: KernelMemory, plane: Plane, cover: Cover): Plane {
+  const { width, height, data } = plane;
+  const across = samplesBeside(cover.x, cover.stepX, cover.width, width);
+  const down = samplesBeside(cover.y, cover.stepY, cover.height, height);
+  memory.reset();
+  const [columns, rows] = [across, down].map(({ first, second, share }) => {
+    const at = memory.take(12 * first.length);
+    memory.words(at, first.length).set(first);
+    memory.words(at + 4 * first.length, first.length).set(second);
+    memory.floats(at + 8 * first.length, first.length).set(share);
+    return at;
+  });
+  const row = memory.take(4 * width + SLACK_BYTES);
+  const from = memory.place(data);
+  const out = memory.take(4 * cover.width * cover.height + SLACK_BYTES);
+  kernel.drawnOver(from, width, columns, cover.width, rows, cover.height, row, out);
+  const drawn = memory.floats(out, cover.width * cover.height).slice();
+  return { width: cover.width, height: cover.height, data: drawn };
 }
 
 /** Rows are written four samples at a time: the last may run this far beyond the plane. */

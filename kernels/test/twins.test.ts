@@ -4,10 +4,12 @@ import {
   blendOver,
   boxMean,
   createComplex,
+  drawnOver,
   filledPlane,
   filteredInStrips,
   gaussianBlur,
   gaussianPsf,
+  guidedFilter,
   installedFilters,
   localNoise,
   lookedUp,
@@ -15,7 +17,9 @@ import {
   neighbourhoodRange,
   plainBlendOver,
   plainBoxMean,
+  plainDrawnOver,
   plainGaussianBlur,
+  plainGuidedFilter,
   plainLocalNoise,
   plainLookedUp,
   plainMix,
@@ -230,6 +234,15 @@ describe('the WebAssembly kernels and their plain twins', () => {
       return plane;
     };
     const [p, q, r, w] = [noise(), noise(), noise(), noise()];
+    for (const cover of [
+      { width: 31, height: 20, x: 0, y: 0, stepX: width / 31, stepY: height / 20 },
+      { width: 90, height: 7, x: width / 2, y: -1, stepX: 0.3, stepY: 0.45 },
+    ]) {
+      expect(drawnOver(p, cover)).toEqual(plainDrawnOver(p, cover));
+    }
+    for (const reach of [1, 7]) {
+      expect(guidedFilter(p, [q, r, w], reach, 1e-3)).toEqual(plainGuidedFilter(p, [q, r, w], reach, 1e-3));
+    }
     const variance = { base: 1e-5, linear: [2e-4, 1e-4, 3e-4], rooted: [1e-6, 0, 2e-6] };
     const small = { ...w, data: w.data.map((value) => 1e-3 * value * value) };
     expect(mix([p, q, r], [0.2126, 0.7152, 0.0722])).toEqual(plainMix([p, q, r], [0.2126, 0.7152, 0.0722]));

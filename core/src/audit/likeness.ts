@@ -1,5 +1,5 @@
 import { patchMovement } from '../align/patchMovement';
-import { bilinear } from '../picture/bilinear';
+import { drawnOver } from '../picture/drawnOver';
 import { ciede2000, labOf, type Lab } from '../picture/cielab';
 import { gaussianBlur } from '../picture/gaussianBlur';
 import type { Channels } from '../picture/picture';
@@ -89,13 +89,8 @@ function movedBy(before: Plane, after: Plane, at: Ellipse, sigma: number): { x: 
 
 /** Of a plane that is smooth already. */
 function shrunk(plane: Plane, scale: number): Plane {
-  const out = createPlane(Math.ceil(plane.width * scale), Math.ceil(plane.height * scale));
-  for (let y = 0, i = 0; y < out.height; y++) {
-    for (let x = 0; x < out.width; x++, i++) {
-      out.data[i] = bilinear(plane, (x + 0.5) / scale - 0.5, (y + 0.5) / scale - 0.5);
-    }
-  }
-  return out;
+  const size = { width: Math.ceil(plane.width * scale), height: Math.ceil(plane.height * scale) };
+  return drawnOver(plane, { ...size, x: 0, y: 0, stepX: 1 / scale, stepY: 1 / scale });
 }
 
 /** 1 inside, falling softly to 0 at 1.4 radii. */

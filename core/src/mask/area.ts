@@ -1,4 +1,4 @@
-import { bilinear } from '../picture/bilinear';
+import { drawnOver } from '../picture/drawnOver';
 import { createPlane, type Plane } from '../picture/plane';
 import type { Region, Size } from '../picture/region';
 import { scaledDown } from '../picture/scaledDown';
@@ -85,15 +85,15 @@ function coverageOf(area: AreaOperation): Plane {
 /** Coverage of an area over `region` of its frame, `scale` drawn px per px of the frame; bilinear between its samples. */
 export function drawArea(area: AreaOperation, region: Region, scale: number, width: number, height: number): Plane {
   const coverage = coverageOf(area);
-  const out = createPlane(width, height);
   const [perX, perY] = [area.width / area.frameWidth, area.height / area.frameHeight];
-  for (let y = 0; y < height; y++) {
-    const v = (region.y + (y + 0.5) / scale) * perY - 0.5;
-    for (let x = 0; x < width; x++) {
-      out.data[y * width + x] = bilinear(coverage, (region.x + (x + 0.5) / scale) * perX - 0.5, v);
-    }
-  }
-  return out;
+  return drawnOver(coverage, {
+    width,
+    height,
+    x: region.x * perX,
+    y: region.y * perY,
+    stepX: perX / scale,
+    stepY: perY / scale,
+  });
 }
 
 const bounds = new WeakMap<AreaOperation, Region | null>();

@@ -4,7 +4,7 @@ import { cropPlane } from '../picture/crop';
 import { gaussianBlur } from '../picture/gaussianBlur';
 import type { Channels } from '../picture/picture';
 import { createPlane, type Plane } from '../picture/plane';
-import { grow, intersect, isEmpty, wholeOf, type Region } from '../picture/region';
+import { grow, intersect, isEmpty, wholeOf, type Region, type Size } from '../picture/region';
 import { gridCut, gridOver } from './gridCut';
 import { localColourCosts } from './localColours';
 
@@ -44,7 +44,12 @@ export function fineBorder(labels: Uint8Array, picture: Channels, ratio: number,
   const colours = new Colours(cut);
   let own = cutOut(labels, whole.width, region);
   if (said) for (let i = 0; i < own.length; i++) if (said[i] !== 0) own[i] = said[i] > 0 ? 1 : 0;
-  for (let round = 0; round < ROUNDS; round++) own = drawnAnew(own, colours, reach, windowPx, said);
+  let isNearMoved: Uint8Array | null = null;
+  for (let round = 0; round < ROUNDS; round++) {
+    const next = drawnAnew(own, colours, reach, windowPx, said, isNearMoved);
+    isNearMoved = nearChanges(own, next, cut[0], 2 * reach);
+    own = next;
+  }
   const out = labels.slice();
   for (let row = 0; row < region.height; row++) {
     const from = row * region.width;
@@ -53,12 +58,23 @@ export function fineBorder(labels: Uint8Array, picture: Channels, ratio: number,
   return out;
 }
 
+/** 1 within the square of `reach` around a sample whose label changed. */
+function nearChanges(before: Uint8Array, after: Uint8Array, { width, height }: Size, reach: number): Uint8Array {
+  const changed = createPlane(width, height);
+  for (let i = 0; i < after.length; i++) if (after[i] !== before[i]) changed.data[i] = 1;
+  const share = boxMean(changed, reach).data;
+  const isNear = new Uint8Array(after.length);
+  for (let i = 0; i < isNear.length; i++) if (share[i] > 0) isNear[i] = 1;
+  return isNear;
+}
+
 function drawnAnew(
   labels: Uint8Array,
   colours: Colours,
   reach: number,
   windowPx: number,
   sure: Int8Array | null,
+  isNearMoved: Uint8Array | null,
 ): Uint8Array {
   const { width, height } = colours;
   const own = { width, height, data: new Float32Array(labels) };
@@ -68,6 +84,7 @@ function drawnAnew(
   colours.see(around);
   const isOpen = new Uint8Array(labels.length);
   for (let i = 0; i < labels.length; i++) {
+    if (isNearMoved !== null && isNearMoved[i] === 0) continue;
     if (share[i] > EPS && share[i] < 1 - EPS && (sure === null || sure[i] === 0)) isOpen[i] = 1;
   }
   const costsOf = (label: 0 | 1) => {

@@ -1,5 +1,18 @@
-import { createPlane, type Plane } from '../picture/plane';
 import { boxMean } from '../picture/boxMean';
+import { installedFilters } from '../picture/filters';
+import { createPlane, type Plane } from '../picture/plane';
+
+/** Which colours of the guide are multiplied with each other. */
+export const GUIDE_PAIRS = [
+  [0, 0],
+  [0, 1],
+  [0, 2],
+  [1, 1],
+  [1, 2],
+  [2, 2],
+] as const;
+/** Eighteen planes at once would fill a host's memory: larger ones are filtered here. */
+const MOST_SAMPLES = 2 ** 18;
 
 /**
  * Fits `wanted` around every sample by a plane over the guide's three colours, and takes what the planes say: borders of
@@ -11,6 +24,12 @@ import { boxMean } from '../picture/boxMean';
  * Source: He, Sun, Tang, "Guided image filtering", IEEE TPAMI 35 (2013), colour guide.
  */
 export function guidedFilter(wanted: Plane, guide: readonly Plane[], reach: number, stiffness: number): Plane {
+  const installed = wanted.data.length <= MOST_SAMPLES ? installedFilters(wanted) : null;
+  return (installed?.guidedFilter ?? plainGuidedFilter)(wanted, guide, reach, stiffness);
+}
+
+/** In double precision, in one order, as the twin in kernels/assembly/guidedFilter.ts. */
+export function plainGuidedFilter(wanted: Plane, guide: readonly Plane[], reach: number, stiffness: number): Plane {
   const { slopes, offset } = guidedPlanes(wanted, guide, reach, stiffness);
   return appliedPlanes(slopes, offset, guide);
 }
@@ -32,14 +51,7 @@ function guidedPlanes(
   const means = guide.map((plane) => mean(plane).data);
   const own = mean(wanted).data;
   const mixed = guide.map((plane) => mean(product(plane, wanted)).data);
-  const pairs = [
-    [0, 0],
-    [0, 1],
-    [0, 2],
-    [1, 1],
-    [1, 2],
-    [2, 2],
-  ].map(([p, q]) => mean(product(guide[p], guide[q])).data);
+  const pairs = GUIDE_PAIRS.map(([p, q]) => mean(product(guide[p], guide[q])).data);
   const slopes = guide.map(() => createPlane(width, height));
   const offset = createPlane(width, height);
   for (let i = 0; i < offset.data.length; i++) {

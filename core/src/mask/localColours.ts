@@ -6,7 +6,7 @@ const LEAST_VARIANCE = 0.05;
 /** What a sample costs where nothing is known nearby. */
 const UNKNOWN = 6;
 /** Every second sample of every second row tells what colours are around. */
-const THIN = 2;
+const THIN = 3;
 const PAIRS = [
   [0, 0],
   [0, 1],

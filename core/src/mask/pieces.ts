@@ -16,6 +16,11 @@ export function tidied(labels: Uint8Array, width: number, height: number): Uint8
 export function piecesOf(labels: Uint8Array, label: 0 | 1, width: number, height: number): number[][] {
   const seen = new Uint8Array(labels.length);
   const pieces: number[][] = [];
+  const visit = (i: number, piece: number[]) => {
+    if (seen[i] || labels[i] !== label) return;
+    seen[i] = 1;
+    piece.push(i);
+  };
   for (let start = 0; start < labels.length; start++) {
     if (seen[start] || labels[start] !== label) continue;
     const piece = [start];
@@ -23,16 +28,10 @@ export function piecesOf(labels: Uint8Array, label: 0 | 1, width: number, height
     for (let k = 0; k < piece.length; k++) {
       const i = piece[k];
       const x = i % width;
-      for (const [j, isInside] of [
-        [i - 1, x > 0],
-        [i + 1, x < width - 1],
-        [i - width, i >= width],
-        [i + width, i + width < width * height],
-      ] as const) {
-        if (!isInside || seen[j] || labels[j] !== label) continue;
-        seen[j] = 1;
-        piece.push(j);
-      }
+      if (x > 0) visit(i - 1, piece);
+      if (x < width - 1) visit(i + 1, piece);
+      if (i >= width) visit(i - width, piece);
+      if (i + width < width * height) visit(i + width, piece);
     }
     pieces.push(piece);
   }

@@ -1,5 +1,6 @@
 import type { Channels } from '../picture/picture';
 import { cropPlane } from '../picture/crop';
+import { drawnOver } from '../picture/drawnOver';
 import { keptWith } from '../picture/kept';
 import { createPlane, type Plane } from '../picture/plane';
 import { grow, intersect, wholeOf, type Region, type Size } from '../picture/region';
@@ -109,38 +110,7 @@ function onlyLabelIn({ width, height, data }: Plane, region: Region, scale: numb
 
 /** Between its samples; `region` is in px of a picture larger by 1/scale. */
 function enlarged(coarse: Plane, { x, y, width, height }: Region, scale: number): Plane {
-  const out = createPlane(width, height);
-  const { data } = coarse;
-  const across = samplesBeside(x, width, scale, coarse.width);
-  const down = samplesBeside(y, height, scale, coarse.height);
-  for (let row = 0, i = 0; row < height; row++) {
-    const upper = down.first[row] * coarse.width;
-    const lower = down.second[row] * coarse.width;
-    const v = down.share[row];
-    for (let column = 0; column < width; column++, i++) {
-      const left = across.first[column];
-      const right = across.second[column];
-      const u = across.share[column];
-      const above = data[upper + left] * (1 - u) + data[upper + right] * u;
-      const below = data[lower + left] * (1 - u) + data[lower + right] * u;
-      out.data[i] = above * (1 - v) + below * v;
-    }
-  }
-  return out;
-}
-
-/** The two samples beside every place of a line, and how far each is from the first to the second. */
-function samplesBeside(start: number, count: number, scale: number, length: number) {
-  const first = new Int32Array(count);
-  const second = new Int32Array(count);
-  const share = new Float32Array(count);
-  for (let i = 0; i < count; i++) {
-    const at = Math.max(0, (start + i + 0.5) * scale - 0.5);
-    first[i] = Math.min(length - 1, Math.floor(at));
-    second[i] = Math.min(length - 1, first[i] + 1);
-    share[i] = at - Math.floor(at);
-  }
-  return { first, second, share };
+  return drawnOver(coarse, { width, height, x: x * scale, y: y * scale, stepX: scale, stepY: scale });
 }
 
 function laidAlong(wanted: Plane, picture: Channels, seen: Region, reach: number): Plane {

@@ -1,5 +1,7 @@
 import type { EvenTable, ToneVariance } from './arithmetic';
+import type { Cover } from './drawnOver';
 import type { Plane } from './plane';
+import type { Size } from './region';
 
 /**
  * Filters and arithmetic that a host may bring in faster form. They give the same bits as the plain ones, so nothing
@@ -10,6 +12,8 @@ export interface Filters {
   boxMean(plane: Plane, reach: number): Plane;
   neighbourhoodRange(plane: Plane, reach: number): { low: Plane; high: Plane };
   localNoise(plane: Plane): Plane;
+  guidedFilter(wanted: Plane, guide: readonly Plane[], reach: number, stiffness: number): Plane;
+  drawnOver(plane: Plane, cover: Cover): Plane;
   mix(planes: readonly Plane[], weights: readonly number[]): Plane;
   blendOver(shown: Plane, own: Plane, answer: Plane, weight: Plane, share: number): Plane;
   varianceByTone(channels: readonly Plane[], variance: ToneVariance, found: Plane, most: number): Plane;
@@ -25,7 +29,7 @@ export function installFilters(filters: Filters): void {
 }
 
 /** Those a host installed, where the plane is worth handing over and not so large that it would fill the host's memory. */
-export function installedFilters({ width, height }: Plane): Filters | null {
+export function installedFilters({ width, height }: Size): Filters | null {
   return width >= 4 && width * height <= MOST_SAMPLES ? installed : null;
 }
 

@@ -2,7 +2,7 @@ import { brightnessOf } from '../picture/opponentColours';
 import { lumaOf, type Channels } from '../picture/picture';
 import { cropPlane } from '../picture/crop';
 import { keptWith } from '../picture/kept';
-import { createPlane, type Plane } from '../picture/plane';
+import type { Plane } from '../picture/plane';
 import type { Region } from '../picture/region';
 import { srgbEncode } from '../picture/toneCurve';
 import type { Kernels } from '../kernels';
@@ -129,8 +129,7 @@ function unprovenMaps(
   use: Uint8Array,
   kernels: Kernels,
 ) {
-  const { original, components, full, cautious, blur } = input;
-  const { width } = original[0];
+  const { components, full, cautious, blur } = input;
   const columns = Math.ceil(inner.width / MAP_STRIDE);
   const rows = Math.ceil(inner.height / MAP_STRIDE);
   const unproven = new Uint8Array(columns * rows);
@@ -150,28 +149,33 @@ function unprovenMaps(
     kernels,
     input.isClipped,
   );
-  const measures = [brightness, colour, beyond].map(({ data }) => data);
+  const worst = [brightness, colour, beyond].map((measure) => worstOfSquares(measure, inner, use));
   const limits = [LIMITS.brightness, LIMITS.hue, LIMITS.unsupported];
-  for (let row = 0; row < rows; row++) {
-    for (let column = 0; column < columns; column++) {
-      const to = row * columns + column;
-      const worst = [-1, -1, -1];
-      for (let y = 2 * row; y < Math.min(inner.height, 2 * row + 2); y++) {
-        for (let x = 2 * column; x < Math.min(inner.width, 2 * column + 2); x++) {
-          const i = (y + inner.y) * width + x + inner.x;
-          if (use[i] === 0) continue;
-          for (let which = 0; which < 3; which++) worst[which] = Math.max(worst[which], measures[which][i]);
-        }
-      }
-      for (let which = 0; which < 3 && worst[which] >= 0; which++) {
-        const level = byteOfLevel(levelOf(worst[which], limits[which]));
-        if (kind[to] !== NOT_CHECKABLE && level <= unproven[to]) continue;
-        unproven[to] = level;
-        kind[to] = which;
-      }
+  for (let i = 0; i < kind.length; i++) {
+    for (let which = 0; which < 3 && worst[which][i] >= 0; which++) {
+      const level = byteOfLevel(levelOf(worst[which][i], limits[which]));
+      if (kind[i] !== NOT_CHECKABLE && level <= unproven[i]) continue;
+      unproven[i] = level;
+      kind[i] = which;
     }
   }
   return { unproven, kind };
+}
+
+/** The largest value in every square of the maps; below 0 where nothing can be said. */
+function worstOfSquares({ width, data }: Plane, inner: Region, use: Uint8Array): Float32Array {
+  const columns = Math.ceil(inner.width / MAP_STRIDE);
+  const worst = new Float32Array(columns * Math.ceil(inner.height / MAP_STRIDE)).fill(-1);
+  for (let y = 0; y < inner.height; y++) {
+    const row = Math.floor(y / MAP_STRIDE) * columns;
+    const from = (y + inner.y) * width + inner.x;
+    for (let x = 0; x < inner.width; x++) {
+      if (use[from + x] === 0) continue;
+      const to = row + Math.floor(x / MAP_STRIDE);
+      if (data[from + x] > worst[to]) worst[to] = data[from + x];
+    }
+  }
+  return worst;
 }
 
 /** Standard deviation of the blur along an axis, px; where it varies, of the narrowest: too little is the safe side. */
@@ -262,29 +266,28 @@ const SQUARED_RISE = Float64Array.from({ length: STEPS + 1 }, (_, i) => {
 
 /** sRGB-encoded, between the steps of a table. */
 function encoded({ width, height, data }: Plane): Plane {
-  const out = createPlane(width, height);
+  const out = new Float32Array(data.length);
   for (let i = 0; i < data.length; i++) {
     const at = STEPS * Math.min(1, Math.max(0, data[i]));
     const step = Math.floor(at);
-    out.data[i] = ENCODED[step] + (at - step) * (ENCODED[step + 1] - ENCODED[step]);
+    out[i] = ENCODED[step] + (at - step) * (ENCODED[step + 1] - ENCODED[step]);
   }
-  return out;
+  return { width, height, data: out };
 }
 
 /** Noise variance of encoded luma from that of brightness in linear light: brightness is about √3 luma. */
 function encodedNoise(before: Plane, variance: Plane): Plane {
-  const out = createPlane(before.width, before.height);
-  for (let i = 0; i < out.data.length; i++) {
-    out.data[i] = variance.data[i] * SQUARED_RISE[Math.round(STEPS * before.data[i])];
-  }
-  return out;
+  const [tones, variances] = [before.data, variance.data];
+  const data = new Float32Array(tones.length);
+  for (let i = 0; i < data.length; i++) data[i] = variances[i] * SQUARED_RISE[Math.round(STEPS * tones[i])];
+  return { ...before, data };
 }
 
-function meanOver(plane: Plane, use: Uint8Array): number {
+function meanOver({ data }: Plane, use: Uint8Array): number {
   let [sum, count] = [0, 0];
   for (let i = 0; i < use.length; i++) {
     if (use[i] === 0) continue;
-    sum += plane.data[i];
+    sum += data[i];
     count++;
   }
   return count > 0 ? sum / count : 0;

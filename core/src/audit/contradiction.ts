@@ -99,40 +99,62 @@ export function contradiction(
   const none = createPlane(width, height);
   const white = isClipped ? reached(result, blur.reach, (value) => value >= 1) : none;
   const black = isClipped ? reached(result, blur.reach, (value) => value <= 0) : none;
-  const difference = createPlane(width, height);
-  const [seen, taken, noise] = [again.data, y[0].data, variances[0].data];
-  const [bright, dark, trusted, out] = [white.data, black.data, believed.data, difference.data];
-  for (let i = 0; i < seen.length; i++) {
-    const d = seen[i] - taken[i];
-    const noUp = clipped[i] === 1 || dark[i] > 0;
-    const noDown = bright[i] > 0;
-    // One-sided noise has a mean: only what stands clear of it counts there.
-    const clear = noUp || noDown ? Math.sign(d) * Math.max(0, Math.abs(d) - CLEAR_SIGMAS * Math.sqrt(noise[i])) : d;
-    out[i] = (d > 0 ? noUp : noDown) ? 0 : trusted[i] * clear;
-  }
-  const energy = blur.energy(difference).data;
+  const difference = differenceOf(again, evidence, variances[0], believed, white, black);
+  const energy = blur.energy(difference);
   const contrast = contrastVariance(y[0], variances[0]);
   const shaped = blur.correlate(difference);
   const weights = product(believed, believed);
   const [expected, tolerated] = blur.correlatedVariances([product(variances[0], weights), product(contrast, weights)]);
   const brightness = squaredRatio(shaped, null, expected, tolerated, CONTRAST_SHARE ** 2);
-  const [known, allowed, quotients] = [expected.data, tolerated.data, brightness.data];
-  // Where the photograph says hardly anything a quotient of crumbs says nothing.
-  for (let i = 0; i < quotients.length; i++) {
-    const v = known[i] + CONTRAST_SHARE ** 2 * allowed[i];
-    if (v <= LEAST_SHARE * noise[i] * energy[i]) quotients[i] = 0;
-  }
-  const colour = createPlane(width, height);
-  const sums = colour.data;
-  if (y.length === 3) {
-    const [first, second] = againColours.map(
-      (hue, k) => squaredRatio(hue, y[k + 1], variances[k + 1], contrast, CONTRAST_SHARE ** 2 / 4).data,
-    );
-    for (let i = 0; i < sums.length; i++) {
-      if (clipped[i] === 0 && bright[i] === 0 && trusted[i] >= 0.3) sums[i] = (first[i] + second[i]) / 2;
-    }
-  }
+  dropCrumbs(brightness, expected, tolerated, variances[0], energy);
+  const hues = againColours.map((hue, k) =>
+    squaredRatio(hue, y[k + 1], variances[k + 1], contrast, CONTRAST_SHARE ** 2 / 4),
+  );
+  const colour = hues.length === 2 ? meanWhereSaid(hues, clipped, white, believed) : none;
   return { brightness: rooted(boxMean(brightness, PLACE_REACH)), colour: rooted(boxMean(colour, PLACE_REACH)) };
+}
+
+/** d = k ⊗ x − y of brightness as far as it is believed, one-sided where a bound was reached. */
+function differenceOf(
+  again: Plane,
+  { clipped, components }: Photograph,
+  variance: Plane,
+  believed: Plane,
+  white: Plane,
+  black: Plane,
+): Plane {
+  const [seen, taken, noise] = [again.data, components[0].data, variance.data];
+  const [bright, dark, trusted] = [white.data, black.data, believed.data];
+  const data = new Float32Array(seen.length);
+  for (let i = 0; i < data.length; i++) {
+    const d = seen[i] - taken[i];
+    const noUp = clipped[i] === 1 || dark[i] > 0;
+    const noDown = bright[i] > 0;
+    // One-sided noise has a mean: only what stands clear of it counts there.
+    const clear = noUp || noDown ? Math.sign(d) * Math.max(0, Math.abs(d) - CLEAR_SIGMAS * Math.sqrt(noise[i])) : d;
+    data[i] = (d > 0 ? noUp : noDown) ? 0 : trusted[i] * clear;
+  }
+  return { ...again, data };
+}
+
+/** Where the photograph says hardly anything a quotient of crumbs says nothing: it becomes 0, in place. */
+function dropCrumbs(quotient: Plane, expected: Plane, tolerated: Plane, variance: Plane, energy: Plane): void {
+  const [known, allowed, noise, whole] = [expected.data, tolerated.data, variance.data, energy.data];
+  const { data } = quotient;
+  for (let i = 0; i < data.length; i++) {
+    const v = known[i] + CONTRAST_SHARE ** 2 * allowed[i];
+    if (v <= LEAST_SHARE * noise[i] * whole[i]) data[i] = 0;
+  }
+}
+
+/** Mean of both opponent colours' figures where the photograph is believed and not white; 0 elsewhere. */
+function meanWhereSaid(hues: readonly Plane[], clipped: Uint8Array, white: Plane, believed: Plane): Plane {
+  const [first, second, bright, trusted] = [hues[0].data, hues[1].data, white.data, believed.data];
+  const data = new Float32Array(first.length);
+  for (let i = 0; i < data.length; i++) {
+    if (clipped[i] === 0 && bright[i] === 0 && trusted[i] >= 0.3) data[i] = (first[i] + second[i]) / 2;
+  }
+  return { ...believed, data };
 }
 
 /** Variance over 9 px, less that of the plane's own noise. Neither plane may change after. */

@@ -1,7 +1,7 @@
 import { createComplex, type ComplexPlane } from '../fourier/fft2d';
 import { fastLength } from '../fourier/lanes';
 import type { Kernels } from '../kernels';
-import { createPlane, type Plane } from '../picture/plane';
+import type { Plane } from '../picture/plane';
 import type { Psf } from '../psf/psf';
 import { psfAtOrigin } from '../psf/transfer';
 import { boxMean } from '../picture/boxMean';
@@ -37,7 +37,6 @@ export function unsupported(
   const floor = variance.data.reduce((sum, value) => sum + value, 0) / variance.data.length;
   const otf = { width: w, height: h, re: psfAtOrigin(psf, w, h), im: new Float32Array(w * h) };
   kernels.fft2d(otf);
-  const [kRe, kIm] = [otf.re, otf.im];
   const pair = createComplex(w, h);
   const { re, im } = pair;
   const [shown, careful] = [result.data, cautious.data];
@@ -50,50 +49,77 @@ export function unsupported(
   kernels.fft2d(pair);
   const beside = onlyAdded ? spectrumOfDifference(result, original, w, h, kernels) : null;
   const spectra = beside ? [pair, beside] : [pair];
-  let nature = 0;
+  const nature = keepBlind(spectra, otf, signal, floor);
+  kernels.inverseFft2d(pair);
+  if (beside) kernels.inverseFft2d(beside);
+  const added = squaresOf(re, w, width, height);
+  const own = squaresOf(im, w, width, height);
+  if (beside) keepSmaller(added.data, squaresOf(beside.re, w, width, height).data);
+  const energy = boxMean(added, PLACE_REACH);
+  const known = boxMean(own, CAUTIOUS_REACH);
+  const contrast = contrastVariance(original, variance, CAUTIOUS_REACH);
+  return rootOfRatio(energy, known, contrast, NATURE_SHARE * nature + 1e-12);
+}
+
+/**
+ * Leaves of each spectrum, in place, what the photograph is blind for: (1 − S). Returns how much energy nature has there,
+ * a sample.
+ */
+function keepBlind(spectra: readonly ComplexPlane[], otf: ComplexPlane, signal: number, floor: number): number {
+  const { width: w, height: h, re: kRe, im: kIm } = otf;
   const powers = naturalPowers(w, h);
   const half = (w >> 1) + 1;
+  const share = new Float32Array(half * h);
+  let nature = 0;
   for (let v = 0; v < h; v++) {
     const row = Math.min(v, h - v) * half;
-    const mirroredRow = v === 0 ? 0 : (h - v) * w;
     for (let u = 0; u < half; u++) {
       const i = v * w + u;
       const power = signal * powers[row + u];
       const seen = (kRe[i] * kRe[i] + kIm[i] * kIm[i]) * power;
       const blind = u === 0 && v === 0 ? 0 : floor / (seen + floor);
-      // |K|² and P are the same at −u, −v.
-      const isTwice = u > 0 && 2 * u < w;
-      const j = mirroredRow + w - u;
-      for (const { re: r, im: m } of spectra) {
-        r[i] *= blind;
-        m[i] *= blind;
-        if (!isTwice) continue;
-        r[j] *= blind;
-        m[j] *= blind;
-      }
-      nature += (isTwice ? 2 : 1) * power * blind * blind;
+      nature += (u > 0 && 2 * u < w ? 2 : 1) * power * blind * blind;
+      share[v * half + u] = blind;
     }
   }
-  nature /= w * h;
-  kernels.inverseFft2d(pair);
-  if (beside) kernels.inverseFft2d(beside);
-  const added = createPlane(width, height);
-  const own = createPlane(width, height);
+  for (const spectrum of spectra) weigh(spectrum, share);
+  return nature / (w * h);
+}
+
+/** Times shares given for half of the columns; they are the same at −u, −v. */
+function weigh({ width: w, height: h, re, im }: ComplexPlane, share: Float32Array): void {
+  const half = (w >> 1) + 1;
+  for (let v = 0; v < h; v++) {
+    const own = v * half;
+    const mirrored = (v === 0 ? 0 : h - v) * half;
+    for (let u = 0; u < w; u++) {
+      const weight = u < half ? share[own + u] : share[mirrored + w - u];
+      re[v * w + u] *= weight;
+      im[v * w + u] *= weight;
+    }
+  }
+}
+
+/** Of the corner of a wider plane. */
+function squaresOf(values: Float32Array, stride: number, width: number, height: number): Plane {
+  const data = new Float32Array(width * height);
   for (let y = 0, to = 0; y < height; y++) {
-    for (let i = y * w; i < y * w + width; i++, to++) {
-      const squared = re[i] * re[i];
-      added.data[to] = beside ? Math.min(squared, beside.re[i] ** 2) : squared;
-      own.data[to] = im[i] * im[i];
-    }
+    for (let i = y * stride; i < y * stride + width; i++, to++) data[to] = values[i] * values[i];
   }
-  const energy = boxMean(added, PLACE_REACH);
-  const known = boxMean(own, CAUTIOUS_REACH);
-  const contrast = contrastVariance(original, variance, CAUTIOUS_REACH);
-  for (let i = 0; i < energy.data.length; i++) {
-    const floors = NATURE_SHARE * nature + CONTRAST_SHARE * contrast.data[i];
-    energy.data[i] = Math.sqrt(Math.max(0, energy.data[i]) / (Math.max(0, known.data[i]) + floors + 1e-12));
+  return { width, height, data };
+}
+
+function keepSmaller(values: Float32Array, others: Float32Array): void {
+  for (let i = 0; i < values.length; i++) if (others[i] < values[i]) values[i] = others[i];
+}
+
+function rootOfRatio(energy: Plane, known: Plane, contrast: Plane, floor: number): Plane {
+  const [above, below, beside] = [energy.data, known.data, contrast.data];
+  const data = new Float32Array(above.length);
+  for (let i = 0; i < data.length; i++) {
+    data[i] = Math.sqrt(Math.max(0, above[i]) / (Math.max(0, below[i]) + CONTRAST_SHARE * beside[i] + floor));
   }
-  return energy;
+  return { ...energy, data };
 }
 
 let lastPowers = { w: 0, h: 0, powers: new Float64Array(0) };

@@ -37,11 +37,11 @@ export function decodePiece(piece: CodePiece, wanted: Region, space: ColourSpace
 
 /** Nearest code of every linear sample, interleaved. Clips to 0..1: the only place where values are clipped. */
 export function encodeChannels(channels: Channels, space: ColourSpace): Uint16Array {
-  const count = channels[0].data.length;
-  const codes = new Uint16Array(count * channels.length);
-  channels.forEach((plane, channel) => {
+  const stride = channels.length;
+  const codes = new Uint16Array(channels[0].data.length * stride);
+  channels.forEach(({ data }, channel) => {
     const finder = space.finders[channel];
-    for (let i = 0; i < count; i++) codes[i * channels.length + channel] = finder.codeOf(plane.data[i]);
+    for (let i = 0, to = channel; i < data.length; i++, to += stride) codes[to] = finder.codeOf(data[i]);
   });
   return codes;
 }

@@ -43,14 +43,15 @@ export class CodeFinder {
   codeOf(linear: number): number {
     if (!(linear > 0)) return 0;
     if (linear >= 1) return CODE_MAX;
+    const { start, table } = this;
     const bucket = Math.floor(linear * CODE_MAX);
-    let low = this.start[bucket];
-    let high = Math.min(CODE_MAX, this.start[bucket + 1] + 1);
+    let low = start[bucket];
+    let high = Math.min(CODE_MAX, start[bucket + 1] + 1);
     while (high - low > 1) {
       const middle = (low + high) >> 1;
-      if (this.table[middle] <= linear) low = middle;
+      if (table[middle] <= linear) low = middle;
       else high = middle;
     }
-    return high < this.table.length && this.table[high] - linear < linear - this.table[low] ? high : low;
+    return table[high] - linear < linear - table[low] ? high : low;
   }
 }

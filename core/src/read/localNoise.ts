@@ -1,5 +1,6 @@
 import { plainBoxMean } from '../picture/boxMean';
 import { installedFilters } from '../picture/filters';
+import { keptWith } from '../picture/kept';
 import { createPlane, type Plane } from '../picture/plane';
 
 /** Half side, px, of the square over which local noise is averaged. */
@@ -14,6 +15,11 @@ export const LOCAL_NOISE_REACH = 8;
  */
 export function localNoise(plane: Plane): Plane {
   return (installedFilters(plane)?.localNoise ?? plainLocalNoise)(plane);
+}
+
+/** Of a plane that is never changed after: measured once. */
+export function keptLocalNoise(plane: Plane): Plane {
+  return keptWith(plane, 'local noise', () => localNoise(plane));
 }
 
 /** Twin of kernels/assembly/filters.ts. */

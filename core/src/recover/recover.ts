@@ -247,14 +247,7 @@ function deconvolve(
   const variances = floors.map((floor) => floor * (1 - CLEANED_SHARE * white));
   const gap = Math.ceil(2 * reachOf(psf));
   const room = paddedSize(components[0], gap);
-  const trust = trustOf(
-    raw[0],
-    input.known,
-    floors[0],
-    keptLuma(input),
-    lumaNoiseLine(noise, input.lumaWeights),
-    1 - quiet,
-  );
+  const trust = trustOf(raw[0], floors[0], keptLuma(input), lumaNoiseLine(noise, input.lumaWeights), 1 - quiet);
   const weight = withGap(padded(product(trust, believed), room, false), raw[0], gap);
   const clipped = input.clipped.includes(1) ? paddedFlags(input.clipped, raw[0], room) : null;
   /** White is a bound from below only for brightness; an opponent colour of a clipped sample says nothing. */

@@ -1,7 +1,7 @@
 import { gaussianBlur } from '../picture/gaussianBlur';
 import { createPlane, type Plane } from '../picture/plane';
 import { boxMean } from '../picture/boxMean';
-import { localNoise } from '../read/localNoise';
+import { keptLocalNoise } from '../read/localNoise';
 import { neighbourhoodRange } from '../picture/neighbourhoodRange';
 
 /** How far beyond the steepest slope that the blur allows: legitimate fine texture reaches about twice. */
@@ -23,7 +23,7 @@ export function tooSharpFor(diameterPx: number, luma: Plane, clipped: Uint8Array
   const { width, height, data } = luma;
   const range = neighbourhoodRange(luma, Math.max(2, Math.round(diameterPx / 2)));
   const steepest = (MARGIN * 4) / (Math.PI * diameterPx);
-  const [low, high, local] = [range.low.data, range.high.data, localNoise(luma).data];
+  const [low, high, local] = [range.low.data, range.high.data, keptLocalNoise(luma).data];
   // Clipping cuts a soft rise off and leaves its steep flank.
   const white = clipped.includes(1)
     ? neighbourhoodRange({ ...luma, data: Float32Array.from(clipped) }, REACH + 1).high.data

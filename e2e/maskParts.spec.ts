@@ -139,3 +139,29 @@ test('mask: features of a face in, skin out; a part is taken out by pressing on 
   await page.getByLabel('features in, skin out').uncheck();
   await expect.poll(async () => (await made()).length).toBe(0);
 });
+
+test('the picture: tried again where it could not be loaded, whole only from close up', async ({ page, server }) => {
+  const wide = await sharp(join(DEMO, 'frames', 'saltmere-0701.jpg'))
+    .resize(2600)
+    .jpeg()
+    .toBuffer();
+  await page.goto(server.url);
+  await page
+    .getByLabel('Files to bring in')
+    .setInputFiles([{ name: 'wide.jpg', mimeType: 'image/jpeg', buffer: wide }]);
+  await page.getByRole('link', { name: /wide\.jpg/ }).click();
+  await page.getByRole('link', { name: /^Mask/ }).click();
+  const surface = page.getByRole('region', { name: 'The frame and its mask' });
+  const sides: string[] = [];
+  await page.route('**/view.jpg?side=6144', (route) => (sides.push('all'), route.abort()));
+  await expect(surface.getByText('loading the picture')).toHaveCount(0);
+  const closer = surface.getByRole('button', { name: 'Zoom in' });
+  expect(sides).toEqual([]);
+  for (let i = 0; i < 5; i++) await closer.click();
+  await expect(surface.getByText('could not be loaded')).toBeVisible();
+  expect(sides).toEqual(['all']);
+  await page.unroute('**/view.jpg?side=6144');
+  await surface.getByRole('button', { name: 'Try again' }).click();
+  await expect(surface.getByText('could not be loaded')).toHaveCount(0);
+  await expect(surface.getByText('still being loaded')).toHaveCount(0);
+});

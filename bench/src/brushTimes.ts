@@ -8,7 +8,8 @@ import { ROOT } from './root';
 const SIZE = { width: 6000, height: 4000 };
 const STAMPS = 120;
 const LOOKED_AT_MS = 4000;
-const RESTED_MS = 5000;
+/** The Reading over the mask that was found has ended by then. */
+const RESTED_MS = 30_000;
 
 /** In the real page on a frame of 24 megapixels: how long a brush stamp takes, and how long the subject is looked for. */
 export async function brushTimes(): Promise<void> {
@@ -19,7 +20,7 @@ export async function brushTimes(): Promise<void> {
   await withFreshPage(async (page) => {
     await bringIn(page, 'large.jpg', large);
     await page.getByRole('link', { name: /^Mask/ }).click();
-    await page.getByText('loading the picture').waitFor({ state: 'detached', timeout: 120_000 });
+    await pictureIn(page);
     const first = await findSubject(page);
     const again = await findSubjectAfterReload(page, 0);
     const later = await findSubjectAfterReload(page, LOOKED_AT_MS);
@@ -34,6 +35,11 @@ export async function brushTimes(): Promise<void> {
   });
 }
 
+async function pictureIn(page: Page): Promise<void> {
+  await page.locator('.surface canvas').first().waitFor();
+  await page.getByText('loading the picture').waitFor({ state: 'detached', timeout: 120_000 });
+}
+
 const subjectIn = (page: Page) =>
   page.getByRole('region', { name: 'What the mask is made of' }).getByText('subject', { exact: true });
 
@@ -44,13 +50,13 @@ async function findSubject(page: Page): Promise<number> {
   return (Date.now() - before) / 1000;
 }
 
-/** What was found before is taken back first; the server rests meanwhile. */
+/** What was found before is taken back first; the machine is idle again by then. */
 async function findSubjectAfterReload(page: Page, lookedAtMs: number): Promise<number> {
   await page.keyboard.press('Control+z');
   await subjectIn(page).waitFor({ state: 'detached' });
   await page.waitForTimeout(RESTED_MS);
   await page.reload();
-  await page.getByText('loading the picture').waitFor({ state: 'detached', timeout: 120_000 });
+  await pictureIn(page);
   await page.waitForTimeout(lookedAtMs);
   return findSubject(page);
 }

@@ -16,7 +16,7 @@ export interface Crew {
 export function hireCrew(threads = Math.max(2, availableParallelism())): Crew {
   const pool = new Piscina({
     filename: fileURLToPath(new URL('./worker.ts', import.meta.url)),
-    minThreads: 1,
+    minThreads: threads,
     maxThreads: threads,
     execArgv: ['--import', 'tsx'],
     idleTimeout: 60_000,

@@ -50,12 +50,6 @@ export interface InspectTask {
   readonly samples: string;
 }
 
-export interface ViewTask {
-  readonly kind: 'view';
-  readonly path: string;
-  readonly side: number;
-}
-
 export interface MaskTask {
   readonly kind: 'mask';
   readonly width: number;
@@ -104,6 +98,5 @@ export type Task =
   | EncodeTask
   | CopyTask
   | InspectTask
-  | ViewTask
   | MaskTask
   | MaskFileTask;

@@ -32,7 +32,6 @@ import {
   placeTile,
   readCodes,
   readGreyPlane,
-  viewJpeg,
   writeAtomically,
 } from '@vitrocept/files';
 import type { AlignTask, EncodeTask, InspectTask, MaskFileTask, MaskTask, ReadingTask, Task, TileTask } from './tasks';
@@ -53,8 +52,6 @@ function perform(task: Task): unknown {
       return inspect(task);
     case 'align':
       return alignOne(task);
-    case 'view':
-      return viewJpeg(task.path, task.side);
     case 'mask':
       return wholeMask(task);
     case 'mask-file':

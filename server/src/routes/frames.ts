@@ -2,7 +2,7 @@ import type { FastifyInstance } from 'fastify';
 import { createReadStream } from 'node:fs';
 import { array, mixed, number, object } from 'yup';
 import { checkPrescription, type Box, type MaskOperation, type Reading } from '@vitrocept/core';
-import { inspectPicture, readSamples } from '@vitrocept/files';
+import { inspectPicture, readSamples, viewJpeg } from '@vitrocept/files';
 import type { Services } from '../services';
 import type { Frame } from '../db/frames';
 import { sampleFileOf } from '../originals/sampleFileOf';
@@ -50,8 +50,9 @@ export function frameRoutes(app: FastifyInstance, services: Services): void {
   app.get('/api/frames/:id/view.jpg', async (request, reply) => {
     const frame = frameOf(request.params);
     const { side } = viewQuery.validateSync(request.query);
-    const jpeg = await crew.run<Uint8Array>({ kind: 'view', path: folder.original(frame.sha256), side });
-    return reply.header('cache-control', FOR_GOOD).type('image/jpeg').send(Buffer.from(jpeg));
+    // Decoded outside of JavaScript's threads: nobody who looks waits for what the crew measures.
+    const jpeg = await viewJpeg(folder.original(frame.sha256), side);
+    return reply.header('cache-control', FOR_GOOD).type('image/jpeg').send(jpeg);
   });
 
   /** Histogram of the whole frame: counts per channel over its code values. */

@@ -33,7 +33,10 @@ interface FrameSurfaceProps {
 }
 
 const MOST_SCALE = 8;
-const VIEW_SIDE = 6144;
+/** Long sides, px, of the views that are fetched: at once, soon after (the workers look at the same), and from close up only. */
+const FIRST_SIDE = 640;
+const USUAL_SIDE = 2048;
+const LARGEST_SIDE = 6144;
 
 /** One large view of the frame with zoom and moving; unsmoothed above 100 %. */
 export function FrameSurface({ frame, label, cursor, onPointer, overlay }: FrameSurfaceProps) {
@@ -41,7 +44,6 @@ export function FrameSurface({ frame, label, cursor, onPointer, overlay }: Frame
   const [size, setSize] = useState({ width: 0, height: 0 });
   const [placement, setPlacement] = useState<Placement | null>(null);
   const [isSpaceDown, setSpaceDown] = useState(false);
-  const picture = useFrameImage(frame);
   const moving = useRef<{ x: number; y: number } | null>(null);
 
   useLayoutEffect(() => {
@@ -59,6 +61,8 @@ export function FrameSurface({ frame, label, cursor, onPointer, overlay }: Frame
     return { scale, x: (size.width - frame.width * scale) / 2, y: (size.height - frame.height * scale) / 2 };
   }, [size, frame]);
   const shown = placement ?? fitted();
+  const drawnSide = (shown?.scale ?? 0) * Math.max(frame.width, frame.height) * (window.devicePixelRatio || 1);
+  const { picture, isComing, again } = useFrameImage(frame, drawnSide > USUAL_SIDE);
 
   const zoom = useCallback(
     (factor: number, atX = size.width / 2, atY = size.height / 2) => {
@@ -170,29 +174,60 @@ export function FrameSurface({ frame, label, cursor, onPointer, overlay }: Frame
           <Maximize2 size={15} aria-hidden />
         </button>
       </div>
-      {!picture && <span className="surface-note">loading the picture …</span>}
+      {again ? (
+        <span className="surface-note" role="alert">
+          The picture could not be loaded.{' '}
+          <button type="button" className="link-button" onClick={again}>
+            Try again
+          </button>
+        </span>
+      ) : (
+        isComing && (
+          <span className="surface-note">
+            {picture ? 'its finest pixels are still being loaded …' : 'loading the picture …'}
+          </span>
+        )
+      )}
     </div>
   );
 }
 
-/** A small picture at once, the large one as soon as it is there. */
-function useFrameImage(frame: FrameDetail): HTMLImageElement | null {
-  const [image, setImage] = useState<HTMLImageElement | null>(null);
+interface FrameImage {
+  readonly picture: HTMLImageElement | null;
+  /** A finer one is on its way. */
+  readonly isComing: boolean;
+  /** Tries once more what failed; null where nothing did. */
+  readonly again: (() => void) | null;
+}
+
+/** A small picture at once, a larger one as soon as it is there, all of it where one looks from close up. */
+function useFrameImage({ id, width, height }: FrameDetail, isClose: boolean): FrameImage {
+  const [images, setImages] = useState<{
+    readonly id: string;
+    readonly bySide: Readonly<Record<number, HTMLImageElement>>;
+  }>();
+  const [hasFailed, setFailed] = useState(false);
+  const [attempt, setAttempt] = useState(0);
+  const wantsAll = isClose && Math.max(width, height) > USUAL_SIDE;
   useEffect(() => {
     let isCurrent = true;
     const load = async (side: number) => {
       const picture = new Image();
-      picture.src = `/api/frames/${frame.id}/view.jpg?side=${side}`;
+      picture.src = `/api/frames/${id}/view.jpg?side=${side}`;
       await picture.decode();
-      if (isCurrent) setImage(picture);
+      if (!isCurrent) return;
+      setImages((old) => ({ id, bySide: { ...(old?.id === id ? old.bySide : {}), [side]: picture } }));
     };
-    setImage(null);
-    load(640)
-      .then(() => load(VIEW_SIDE))
-      .catch(() => undefined);
+    setFailed(false);
+    const loading = wantsAll ? load(LARGEST_SIDE) : load(FIRST_SIDE).then(() => load(USUAL_SIDE));
+    loading.catch(() => isCurrent && setFailed(true));
     return () => {
       isCurrent = false;
     };
-  }, [frame.id]);
-  return image;
+  }, [id, wantsAll, attempt]);
+  const bySide = images?.id === id ? images.bySide : {};
+  const all = bySide[LARGEST_SIDE];
+  const picture = all ?? bySide[USUAL_SIDE] ?? bySide[FIRST_SIDE] ?? null;
+  const again = hasFailed ? () => setAttempt((count) => count + 1) : null;
+  return { picture, isComing: wantsAll ? !all : !picture, again };
 }

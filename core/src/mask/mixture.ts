@@ -12,8 +12,6 @@ interface Part {
   readonly height: number;
 }
 
-/** So many samples, spread evenly, tell the clusters as well as all. */
-const MOST_SAMPLES = 6000;
 /** Variance added to every feature, so that flat places do not make a spike. */
 const LEAST_VARIANCE = 1e-3;
 const ROUNDS = 6;
@@ -22,10 +20,9 @@ const ROUNDS = 6;
  * Fits `count` normal distributions: clusters by Lloyd's steps from means spread along the samples, one full covariance
  * each. No samples give an empty mixture.
  *
- * @param given - Interleaved, `dimensions` numbers each.
+ * @param samples - Interleaved, `dimensions` numbers each.
  */
-export function fitMixture(given: Float32Array, dimensions: number, count: number): Mixture {
-  const samples = thinned(given, dimensions);
+export function fitMixture(samples: Float32Array, dimensions: number, count: number): Mixture {
   const total = Math.floor(samples.length / dimensions);
   if (total === 0) return { dimensions, parts: [] };
   const means = spreadMeans(samples, dimensions, Math.min(count, total));
@@ -35,17 +32,6 @@ export function fitMixture(given: Float32Array, dimensions: number, count: numbe
     move(samples, dimensions, means, owner);
   }
   return { dimensions, parts: means.flatMap((mean, k) => partOf(samples, dimensions, mean, owner, k) ?? []) };
-}
-
-function thinned(given: Float32Array, dimensions: number): Float32Array {
-  const total = Math.floor(given.length / dimensions);
-  if (total <= MOST_SAMPLES) return given;
-  const out = new Float32Array(MOST_SAMPLES * dimensions);
-  for (let k = 0; k < MOST_SAMPLES; k++) {
-    const from = dimensions * Math.floor((k * total) / MOST_SAMPLES);
-    out.set(given.subarray(from, from + dimensions), k * dimensions);
-  }
-  return out;
 }
 
 /** −ln of the likelihood of the sample at `at`, by its best part alone; large where the mixture is empty. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { bilinear, createPlane, filledPlane, gaussianBlur, type Plane } from '../src';
+import { bilinear, createPlane, drawnOver, filledPlane, gaussianBlur, type Plane } from '../src';
 import { patchMovement } from '../src/align/patchMovement';
 import { piecesOf, tidied } from '../src/mask/pieces';
 import { deadLeaves } from './synthetic';
@@ -34,6 +34,32 @@ describe('bilinear', () => {
     expect(bilinear(plane, 1.5, 0.5)).toBeCloseTo(6.5, 6);
     expect(bilinear(plane, -4, -4)).toBe(0);
     expect(bilinear(plane, 9, 9)).toBe(12);
+  });
+});
+
+describe('a plane drawn with other samples', () => {
+  const ramp = createPlane(40, 20);
+  for (let i = 0; i < ramp.data.length; i++) ramp.data[i] = (i % 40) + 100 * Math.floor(i / 40);
+
+  it.each([
+    [0, 0, 0.25, 0.25, 160, 80],
+    [3.5, 2.25, 1.7, 0.6, 20, 25],
+    [-5, -3, 2.5, 2.5, 20, 10],
+  ])(
+    'from %f, %f on with %f × %f px a sample is bilinear at each one’s middle',
+    (x, y, stepX, stepY, width, height) => {
+      const { data } = drawnOver(ramp, { x, y, stepX, stepY, width, height });
+      for (let i = 0; i < data.length; i++) {
+        const [u, v] = [x + ((i % width) + 0.5) * stepX - 0.5, y + (Math.floor(i / width) + 0.5) * stepY - 0.5];
+        expect(data[i]).toBeCloseTo(bilinear(ramp, u, v), 2);
+      }
+    },
+  );
+
+  it('with its own samples is itself, a single sample everywhere the same', () => {
+    expect(drawnOver(ramp, { x: 0, y: 0, stepX: 1, stepY: 1, width: 40, height: 20 })).toEqual(ramp);
+    const one = drawnOver(filledPlane(1, 1, 0.3), { x: -2, y: 0, stepX: 0.5, stepY: 3, width: 8, height: 3 });
+    expect(one.data.every((value) => value === Math.fround(0.3))).toBe(true);
   });
 });
 

@@ -118,6 +118,9 @@ test('mask: features of a face in, skin out; a part is taken out by pressing on 
   await page.getByRole('tab', { name: 'Faces' }).click();
   await page.getByRole('button', { name: 'Find faces' }).click();
   await page.getByLabel('features in, skin out').check({ timeout: 60_000 });
+  // The one face there is is neither small nor doubtful.
+  await expect(page.getByRole('group', { name: 'Faces that count' }).getByRole('checkbox')).toHaveCount(1);
+  await expect(page.getByText('small or poor')).toHaveCount(0);
   await expect.poll(async () => (await made()).length).toBeGreaterThan(0);
   const before = (await made()).length;
 

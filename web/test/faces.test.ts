@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { checkPrescription, emptyPrescription, MOST_FACES, type FacePart } from '@vitrocept/core';
-import { addFace, placePart, removeFace, removePart, withFoundFaces } from '../src/screens/faceActs';
+import { addFace, placePart, removeFace, removePart, smallOrPoor, withFoundFaces } from '../src/screens/faceActs';
 import { partAt } from '../src/surfaces/FacesLayer';
 import { partsOfMesh } from '../src/surfaces/partsOfMesh';
 import { likenessSentence } from '../src/words';
@@ -42,6 +42,7 @@ describe('parts from the outlines of a mesh', () => {
 
 describe('faces of a frame', () => {
   const eye: FacePart = { part: 'left eye', x: 10, y: 20, rx: 5, ry: 4 };
+  const found = { parts: [eye], sureness: 0.9 };
 
   it('are placed, moved and removed, and make a valid prescription', () => {
     let plan = addFace(emptyPrescription(), 'f');
@@ -55,14 +56,29 @@ describe('faces of a frame', () => {
 
   it('found anew replace found ones only, and there are not too many', () => {
     const byHand = placePart(addFace(emptyPrescription(), 'mine'), 'mine', eye);
-    const twice = withFoundFaces(withFoundFaces(byHand, [[eye], [eye]]), [[eye]]);
+    const twice = withFoundFaces(withFoundFaces(byHand, [found, found]), [found]);
     expect(twice.faces!.map(({ isFound }) => isFound)).toEqual([true, false]);
     const crowd = withFoundFaces(
       byHand,
-      Array.from({ length: 30 }, () => [eye]),
+      Array.from({ length: 30 }, () => found),
     );
     expect(crowd.faces).toHaveLength(MOST_FACES);
     expect(addFace(crowd, 'one more')).toBe(crowd);
+  });
+
+  it('small ones and those the model is not sure of are told apart', () => {
+    const face = (id: string, side: number, sureness?: number) => ({
+      id,
+      name: id,
+      isFound: sureness !== undefined,
+      ...(sureness === undefined ? {} : { sureness }),
+      parts: [{ ...eye, rx: side, ry: side }],
+    });
+    const faces = [face('near', 40, 0.95), face('far', 15, 0.9), face('doubtful', 38, 0.4), face('by hand', 30)];
+    expect(smallOrPoor(faces).map(({ id }) => id)).toEqual(['far', 'doubtful']);
+    expect(smallOrPoor([face('alone', 5, 0.9)])).toEqual([]);
+    const plan = { ...emptyPrescription(), faces };
+    expect(checkPrescription(JSON.parse(JSON.stringify(plan))).faces).toEqual(faces);
   });
 
   it('a place belongs to the smallest part around it', () => {

@@ -26,6 +26,8 @@ export interface Face {
   readonly name: string;
   /** Found by the model, or placed by hand. */
   readonly isFound: boolean;
+  /** How sure the model was of it, 0..1; of one placed by hand it says nothing. */
+  readonly sureness?: number;
   readonly parts: readonly FacePart[];
 }
 

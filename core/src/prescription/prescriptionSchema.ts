@@ -130,6 +130,7 @@ const face = () =>
     id: id(),
     name: string().max(60).required(),
     isFound: boolean().required(),
+    sureness: number().min(0).max(1).optional(),
     parts: array().of(facePart()).max(FACE_PARTS.length).required(),
   })
     .noUnknown()

@@ -1,14 +1,16 @@
 import { MOST_FACES, type Face, type FacePart, type FacePartName, type Prescription } from '@vitrocept/core';
+import type { FoundFace } from '../surfaces/faceWorker';
 
 const facesOf = (old: Prescription): readonly Face[] => old.faces ?? [];
 
 /** What the model found takes the place of what it found before; faces placed by hand stay. */
-export function withFoundFaces(old: Prescription, found: readonly FacePart[][]): Prescription {
+export function withFoundFaces(old: Prescription, found: readonly FoundFace[]): Prescription {
   const kept = facesOf(old).filter((face) => !face.isFound);
-  const faces = found.map((parts, i) => ({
+  const faces = found.map(({ parts, sureness }, i) => ({
     id: crypto.randomUUID(),
     name: `face ${i + 1}`,
     isFound: true,
+    sureness,
     parts,
   }));
   return { ...old, faces: [...faces, ...kept].slice(0, MOST_FACES) };
@@ -42,4 +44,19 @@ function withParts(
     ...old,
     faces: facesOf(old).map((face) => (face.id === faceId ? { ...face, parts: act(face.parts) } : face)),
   };
+}
+
+/** A face is small when its parts span less than this share of the largest face's, and poor when the model was less sure. */
+const SMALL = 0.5;
+const POOR = 0.6;
+
+/** Faces in the background, and what may be none. */
+export function smallOrPoor(faces: readonly Face[]): Face[] {
+  const largest = Math.max(0, ...faces.map(spanOf));
+  return faces.filter((face) => spanOf(face) < SMALL * largest || (face.sureness ?? 1) < POOR);
+}
+
+function spanOf({ parts }: Face): number {
+  if (parts.length === 0) return 0;
+  return Math.max(...parts.map(({ x, rx }) => x + rx)) - Math.min(...parts.map(({ x, rx }) => x - rx));
 }

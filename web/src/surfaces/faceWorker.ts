@@ -42,9 +42,15 @@ const human = new Human({
 // Its threads are started from blobs, which a page of ours may not load.
 human.tf.env().set('WASM_HAS_MULTITHREAD_SUPPORT', false);
 
+export interface FoundFace {
+  readonly parts: readonly FacePart[];
+  /** 0..1. */
+  readonly sureness: number;
+}
+
 export interface FaceFinderApi {
   /** Faces in a picture, the largest first; each as its parts in px of the picture. */
-  find(picture: ImageBitmap): Promise<FacePart[][]>;
+  find(picture: ImageBitmap): Promise<FoundFace[]>;
 }
 
 const api: FaceFinderApi = {
@@ -55,8 +61,8 @@ const api: FaceFinderApi = {
     if (error) throw new Error(error);
     return face
       .sort((p, q) => q.box[2] * q.box[3] - p.box[2] * p.box[3])
-      .map(({ annotations }) => partsOfMesh(annotations))
-      .filter((parts) => parts.length > 0);
+      .map(({ annotations, score }) => ({ parts: partsOfMesh(annotations), sureness: Math.min(1, Math.max(0, score)) }))
+      .filter(({ parts }) => parts.length > 0);
   },
 };
 

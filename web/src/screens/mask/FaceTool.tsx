@@ -5,7 +5,7 @@ import type { Face, MaskOperation } from '@vitrocept/core';
 import type { FrameDetail } from '../../api/queries';
 import { useFrameStore } from '../../stores/frameStore';
 import { findFaces } from '../../surfaces/faceFinder';
-import { withFoundFaces } from '../faceActs';
+import { smallOrPoor, withFoundFaces } from '../faceActs';
 import { isOfFace, withFeatures, withOperations } from './maskActs';
 
 interface FaceToolProps {
@@ -16,14 +16,6 @@ interface FaceToolProps {
   readonly chosen: readonly Face[];
   onChoose(ids: readonly string[]): void;
 }
-
-/** A face counts as small when its eyes, brows and lips span less than this share of the largest face. */
-const SMALL = 0.5;
-
-const spanOf = ({ parts }: Face) =>
-  parts.length === 0
-    ? 0
-    : Math.max(...parts.map(({ x, rx }) => x + rx)) - Math.min(...parts.map(({ x, rx }) => x - rx));
 
 /** Parts of faces in and out of the mask. */
 export function FaceTool({ frame, faces, operations, chosen, onChoose }: FaceToolProps) {
@@ -43,8 +35,7 @@ export function FaceTool({ frame, faces, operations, chosen, onChoose }: FaceToo
       setSearch(`The search failed: ${(error as Error).message}`);
     }
   };
-  const largest = Math.max(0, ...faces.map(spanOf));
-  const small = faces.filter((face) => spanOf(face) < SMALL * largest);
+  const lesser = smallOrPoor(faces);
   const isChosen = (face: Face) => chosen.includes(face);
   return (
     <>
@@ -89,13 +80,13 @@ export function FaceTool({ frame, faces, operations, chosen, onChoose }: FaceToo
               }
             />
           ))}
-          {small.length > 0 && (
+          {lesser.length > 0 && (
             <button
               type="button"
               className="link-button"
-              onClick={() => onChoose(faces.filter((face) => !small.includes(face)).map(({ id }) => id))}
+              onClick={() => onChoose(faces.filter((face) => !lesser.includes(face)).map(({ id }) => id))}
             >
-              leave out the {small.length === 1 ? 'small one' : `${small.length} small ones`}
+              leave out {lesser.length === 1 ? 'the small or poor one' : `${lesser.length} small or poor ones`}
             </button>
           )}
         </fieldset>

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { bilinear, createPlane, drawnOver, filledPlane, gaussianBlur, type Plane } from '../src';
+import { bilinear, createPlane, drawnOver, filledPlane, gaussianBlur, samplesBeside, type Plane } from '../src';
 import { patchMovement } from '../src/align/patchMovement';
 import { piecesOf, tidied } from '../src/mask/pieces';
 import { deadLeaves } from './synthetic';
@@ -55,6 +55,22 @@ describe('a plane drawn with other samples', () => {
       }
     },
   );
+
+  it('takes every place between the two samples beside it, beyond the ends the last one', () => {
+    for (const [corner, step, length] of [
+      [0, 0.3, 12],
+      [-4, 1.9, 9],
+      [2.5, 1, 1],
+    ]) {
+      const { first, second, share } = samplesBeside(corner, step, 10, length);
+      for (let i = 0; i < 10; i++) {
+        const middle = Math.min(length - 1, Math.max(0, corner + (i + 0.5) * step - 0.5));
+        expect(first[i] + share[i] * (second[i] - first[i])).toBeCloseTo(middle, 5);
+        expect(second[i] - first[i]).toBe(first[i] < length - 1 ? 1 : 0);
+        expect(share[i]).toBeLessThan(1);
+      }
+    }
+  });
 
   it('with its own samples is itself, a single sample everywhere the same', () => {
     expect(drawnOver(ramp, { x: 0, y: 0, stepX: 1, stepY: 1, width: 40, height: 20 })).toEqual(ramp);

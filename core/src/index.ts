@@ -47,6 +47,7 @@ export * from './mask/findSubject';
 export * from './mask/mendSubject';
 export * from './mask/gridCut';
 export * from './mask/geodesic';
+export * from './mask/colourPairs';
 export * from './mask/guidedFilter';
 export * from './mask/mixture';
 export * from './recover/blurModel';

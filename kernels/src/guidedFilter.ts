@@ -1,4 +1,4 @@
-import { GUIDE_PAIRS, type Plane } from '@vitrocept/core';
+import { COLOUR_PAIRS, type Plane } from '@vitrocept/core';
 import type { KernelExports } from './exports';
 import type { KernelMemory } from './memory';
 
@@ -32,7 +32,7 @@ export function guidedFilter(
     mean(own + c * bytes, means + (1 + c) * bytes);
     meanOfProduct(own + c * bytes, given, means + (4 + c) * bytes);
   }
-  GUIDE_PAIRS.forEach(([p, q], k) => meanOfProduct(own + p * bytes, own + q * bytes, means + (7 + k) * bytes));
+  COLOUR_PAIRS.forEach(([p, q], k) => meanOfProduct(own + p * bytes, own + q * bytes, means + (7 + k) * bytes));
   kernel.guidedSlopes(means, bytes, stiffness);
   for (let k = 0; k < 4; k++) mean(means + k * bytes, means + (4 + k) * bytes);
   kernel.guidedSum(means + 4 * bytes, own, bytes, scratch);

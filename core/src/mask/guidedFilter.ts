@@ -1,16 +1,8 @@
 import { boxMean } from '../picture/boxMean';
 import { installedFilters } from '../picture/filters';
 import { createPlane, type Plane } from '../picture/plane';
+import { COLOUR_PAIRS } from './colourPairs';
 
-/** Which colours of the guide are multiplied with each other. */
-export const GUIDE_PAIRS = [
-  [0, 0],
-  [0, 1],
-  [0, 2],
-  [1, 1],
-  [1, 2],
-  [2, 2],
-] as const;
 /** Eighteen planes at once would fill a host's memory: larger ones are filtered here. */
 const MOST_SAMPLES = 2 ** 18;
 
@@ -51,7 +43,7 @@ function guidedPlanes(
   const means = guide.map((plane) => mean(plane).data);
   const own = mean(wanted).data;
   const mixed = guide.map((plane) => mean(product(plane, wanted)).data);
-  const pairs = GUIDE_PAIRS.map(([p, q]) => mean(product(guide[p], guide[q])).data);
+  const pairs = COLOUR_PAIRS.map(([p, q]) => mean(product(guide[p], guide[q])).data);
   const slopes = guide.map(() => createPlane(width, height));
   const offset = createPlane(width, height);
   for (let i = 0; i < offset.data.length; i++) {

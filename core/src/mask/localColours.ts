@@ -1,5 +1,6 @@
 import { boxMean } from '../picture/boxMean';
 import { createPlane, type Plane } from '../picture/plane';
+import { COLOUR_PAIRS } from './colourPairs';
 
 /** Variance added to every colour: grain and shading are no strangers. */
 const LEAST_VARIANCE = 0.05;
@@ -7,14 +8,6 @@ const LEAST_VARIANCE = 0.05;
 const UNKNOWN = 6;
 /** Every second sample of every second row tells what colours are around. */
 const THIN = 3;
-const PAIRS = [
-  [0, 0],
-  [0, 1],
-  [0, 2],
-  [1, 1],
-  [1, 2],
-  [2, 2],
-] as const;
 
 /**
  * How unlike a sample's colour is what lies around it: −ln of the likelihood under the normal distribution of the weighted
@@ -41,7 +34,7 @@ export function localColourCosts(
   };
   const total = meanOf(null, null);
   const [s0, s1, s2] = values.map((value) => meanOf(value, null));
-  const [s00, s01, s02, s11, s12, s22] = PAIRS.map(([p, q]) => meanOf(values[p], values[q]));
+  const [s00, s01, s02, s11, s12, s22] = COLOUR_PAIRS.map(([p, q]) => meanOf(values[p], values[q]));
   const [c0, c1, c2] = colours.map(({ data }) => data);
   const costs = new Float32Array(width * height);
   for (let y = 0, i = 0; y < height; y++) {

@@ -44,11 +44,11 @@ export function fineBorder(labels: Uint8Array, picture: Channels, ratio: number,
   const colours = new Colours(cut);
   let own = cutOut(labels, whole.width, region);
   if (said) for (let i = 0; i < own.length; i++) if (said[i] !== 0) own[i] = said[i] > 0 ? 1 : 0;
-  let isNearMoved: Uint8Array | null = null;
+  let before: Uint8Array | null = null;
   for (let round = 0; round < ROUNDS; round++) {
-    const next = drawnAnew(own, colours, reach, windowPx, said, isNearMoved);
-    isNearMoved = nearChanges(own, next, cut[0], 2 * reach);
-    own = next;
+    const isNearMoved = before && nearChanges(before, own, cut[0], 2 * reach);
+    before = own;
+    own = drawnAnew(own, colours, reach, windowPx, said, isNearMoved);
   }
   const out = labels.slice();
   for (let row = 0; row < region.height; row++) {

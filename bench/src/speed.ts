@@ -15,6 +15,7 @@ import {
   DRAFT_EFFORT,
   emptyPrescription,
   encodeChannels,
+  exposed,
   filledPlane,
   FINAL_EFFORT,
   recover,
@@ -28,8 +29,8 @@ import {
   type Plane,
 } from '@vitrocept/core';
 import { nodeKernels } from '@vitrocept/files';
-import { makeCase, RECIPES } from './cases';
-import { fetchPictures } from './pictures';
+import { makeCase, noiseLine, RECIPES } from './cases';
+import { fetchPictures, loadScene, SCENES } from './pictures';
 import { ROOT } from './root';
 
 interface Contest {
@@ -117,7 +118,15 @@ async function contests(kernels: Kernels): Promise<Contest[]> {
   });
   const solve = (planes: readonly Plane[], iterations: number) => () =>
     void kernels.deconvolve(evidence(planes), psf, { lambda: 1e-3, iterations, dataPenalty: 0.2 });
-  const lines = colour.map(() => ({ a: 0.01, b: 0.0075 }));
+  const lines = colour.map(() => noiseLine(3));
+  const grainy = exposed(
+    await loadScene(
+      SCENES.find(({ name }) => name === 'puppet face')!,
+      1024,
+    ),
+    lines,
+    random,
+  );
   const enough = `${FINAL_EFFORT.iterations} iterations`;
   const shaken = await caseOf(/shake path 15 coffee/);
   const focus = await caseOf(/disc 3 cat/);
@@ -131,8 +140,8 @@ async function contests(kernels: Kernels): Promise<Contest[]> {
     { name: 'the same in colour, one prior', reference: `${RL} colour`, run: solve(colour, FINAL_EFFORT.iterations) },
     {
       name: 'luminance and colour cleaning, 1024² RGB',
-      reference: 'nl_means 1024 colour',
-      run: () => void cleanChannels(colour, { noise: lines, ...AS_MEASURED }, 0, 0, kernels),
+      reference: 'fastNlMeansDenoisingColored 1024',
+      run: () => void cleanChannels(grainy, { noise: lines, ...AS_MEASURED }, 0, 0, kernels),
     },
     {
       name: `one Wall cell, 320² with border, ${enough}`,

@@ -9,4 +9,4 @@ export { cleanRun, overShares } from './slidingDct';
 export { smoothAcross, smoothDown, meansAcross, meansDown, leastOfTwo, mostOfTwo, squaredImmerkaer } from './filters';
 export { product, guidedSlopes, guidedSum } from './guidedFilter';
 export { drawnOver } from './drawnOver';
-export { mix, blendOver, addByTone, holdAbove, squaredRatio, sharesOfWeights, rooted, lookedUp } from './planes';
+export { mixes, blendOver, addByTone, holdAbove, squaredRatio, sharesOfWeights, rooted, lookedUp } from './planes';

@@ -1,14 +1,23 @@
 // Arithmetic over whole planes, four samples at a time. The twins are in core/src/picture/arithmetic.ts, and the bits are
 // the same. `bytes` is four times the samples; up to 12 bytes more are read and written.
 
-/** out = a·p + b·q + c·r. */
-export function mix(p: usize, q: usize, r: usize, bytes: usize, a: f32, b: f32, c: f32, out: usize): void {
-  const first = f32x4.splat(a);
-  const second = f32x4.splat(b);
-  const third = f32x4.splat(c);
+/** a·p + b·q + c·r, the weights at `row`. */
+// @ts-ignore: decorator
+@inline function mixed(p: v128, q: v128, r: v128, row: usize): v128 {
+  const sum = f32x4.add(f32x4.mul(v128.load32_splat(row), p), f32x4.mul(v128.load32_splat(row, 4), q));
+  return f32x4.add(sum, f32x4.mul(v128.load32_splat(row, 8), r));
+}
+
+/** Puts one mix of the three in place of p; or three, by three weights each, in place of all. */
+export function mixes(p: usize, q: usize, r: usize, bytes: usize, weights: usize, count: i32): void {
   for (let i: usize = 0; i < bytes; i += 16) {
-    const sum = f32x4.add(f32x4.mul(first, v128.load(p + i)), f32x4.mul(second, v128.load(q + i)));
-    v128.store(out + i, f32x4.add(sum, f32x4.mul(third, v128.load(r + i))));
+    const first = v128.load(p + i);
+    const second = v128.load(q + i);
+    const third = v128.load(r + i);
+    v128.store(p + i, mixed(first, second, third, weights));
+    if (count == 1) continue;
+    v128.store(q + i, mixed(first, second, third, weights + 12));
+    v128.store(r + i, mixed(first, second, third, weights + 24));
   }
 }
 

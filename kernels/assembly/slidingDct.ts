@@ -9,6 +9,8 @@
 const SQRT_HALF: f32 = 0.70710678118654752;
 const SQRT_TWO: f32 = 1.4142135623730951;
 const SCALE: f32 = 1.0 / 64.0;
+/** Pilot's power over the noise's: `LEAST_POWER` of core/src/clean/slidingDct.ts. */
+const LEAST_POWER: f32 = 0.05;
 
 // @ts-ignore: decorator
 @inline function times(a: v128, by: f32): v128 {
@@ -39,9 +41,9 @@ const SCALE: f32 = 1.0 / 64.0;
   const b0 = f32x4.sub(s0, s3);
   const b1 = times(f32x4.add(f32x4.sub(s1, s2), b0), SQRT_HALF);
   v128.store(p, f32x4.add(a0, a1));
-  v128.store(p + 64, f32x4.sub(a0, a1));
-  v128.store(p + 32, f32x4.add(b0, b1));
-  v128.store(p + 96, f32x4.sub(b0, b1));
+  v128.store(p, f32x4.sub(a0, a1), 64);
+  v128.store(p, f32x4.add(b0, b1), 32);
+  v128.store(p, f32x4.sub(b0, b1), 96);
   const e0 = f32x4.add(d3, d2);
   const e1 = times(f32x4.add(d2, d1), SQRT_HALF);
   const e2 = f32x4.add(d1, d0);
@@ -50,23 +52,23 @@ const SCALE: f32 = 1.0 / 64.0;
   const high = f32x4.add(times(e2, 1.3065629648763766), turned);
   const plus = f32x4.add(d0, e1);
   const minus = f32x4.sub(d0, e1);
-  v128.store(p + 16, f32x4.add(plus, high));
-  v128.store(p + 112, f32x4.sub(plus, high));
-  v128.store(p + 80, f32x4.add(minus, low));
-  v128.store(p + 48, f32x4.sub(minus, low));
+  v128.store(p, f32x4.add(plus, high), 16);
+  v128.store(p, f32x4.sub(plus, high), 112);
+  v128.store(p, f32x4.add(minus, low), 80);
+  v128.store(p, f32x4.sub(minus, low), 48);
 }
 
 /** Undoes `forward`; to eight values `apart` bytes apart. */
 // @ts-ignore: decorator
 @inline function backward(p: usize, to: usize, apart: usize): void {
   const x0 = v128.load(p);
-  const x1 = v128.load(p + 16);
-  const x2 = v128.load(p + 32);
-  const x3 = v128.load(p + 48);
-  const x4 = v128.load(p + 64);
-  const x5 = v128.load(p + 80);
-  const x6 = v128.load(p + 96);
-  const x7 = v128.load(p + 112);
+  const x1 = v128.load(p, 16);
+  const x2 = v128.load(p, 32);
+  const x3 = v128.load(p, 48);
+  const x4 = v128.load(p, 64);
+  const x5 = v128.load(p, 80);
+  const x6 = v128.load(p, 96);
+  const x7 = v128.load(p, 112);
   const a0 = f32x4.add(x0, x4);
   const a1 = f32x4.sub(x0, x4);
   const b0 = f32x4.add(x2, x6);
@@ -96,41 +98,76 @@ const SCALE: f32 = 1.0 / 64.0;
 
 const ROW: usize = 8 * 16;
 
+/** The k-th lanes of all become the k-th vector, 16 bytes apart from `to` on. */
+// @ts-ignore: decorator
+@inline function transpose4(v0: v128, v1: v128, v2: v128, v3: v128, to: usize): void {
+  const low01 = v128.shuffle<f32>(v0, v1, 0, 4, 1, 5);
+  const high01 = v128.shuffle<f32>(v0, v1, 2, 6, 3, 7);
+  const low23 = v128.shuffle<f32>(v2, v3, 0, 4, 1, 5);
+  const high23 = v128.shuffle<f32>(v2, v3, 2, 6, 3, 7);
+  v128.store(to, v128.shuffle<f32>(low01, low23, 0, 1, 4, 5));
+  v128.store(to, v128.shuffle<f32>(low01, low23, 2, 3, 6, 7), 16);
+  v128.store(to, v128.shuffle<f32>(high01, high23, 0, 1, 4, 5), 32);
+  v128.store(to, v128.shuffle<f32>(high01, high23, 2, 3, 6, 7), 48);
+}
+
 /**
- * Transforms rows `first` to `end` at `count` places two samples apart, from `left` on, four to a group: `out` holds for each
+ * Transforms rows `first` to `end` at `count` places four samples apart, from `left` on, four to a group: `out` holds for each
  * row and group eight vectors, a frequency each. Up to 16 samples past the plane are read.
  */
 function transformRows(plane: usize, width: i32, first: i32, end: i32, left: i32, count: i32, out: usize): void {
   const groups = (count + 3) >> 2;
   let to = out;
   for (let y = first; y < end; y++) {
-    for (let group = 0; group < groups; group++, to += ROW) {
-      const from = plane + <usize>((y * width + left + 8 * group) * 4);
-      for (let column: usize = 0; column < 8; column++) {
-        const a = v128.load(from + column * 4);
-        const b = v128.load(from + column * 4 + 16);
-        v128.store(to + column * 16, v128.shuffle<f32>(a, b, 0, 2, 4, 6));
-      }
+    let from = plane + <usize>((y * width + left) * 4);
+    for (let group = 0; group < groups; group++, to += ROW, from += 64) {
+      const v1 = v128.load(from, 16);
+      const v2 = v128.load(from, 32);
+      const v3 = v128.load(from, 48);
+      transpose4(v128.load(from), v1, v2, v3, to);
+      transpose4(v1, v2, v3, v128.load(from, 64), to + 64);
       forward(to, 16, to);
     }
   }
 }
 
-/** Adds four blocks, each by its weight, to `sums`, and the weights to `weights`: a vector a row. */
+/**
+ * Adds four blocks, each by its weight, to `sums`, and the weights to `weights`: a vector a row. Of the block's eight columns
+ * only those in `live`, a bit each; the others are nothing.
+ */
 // @ts-ignore: decorator
-@inline function addBlocks(block: usize, all: v128, present: i32, sums: usize, weights: usize, groups: usize): void {
+@inline function addBlocks(
+  block: usize,
+  live: i32,
+  all: v128,
+  present: i32,
+  sums: usize,
+  weights: usize,
+  groups: usize,
+): void {
   const lanes = memory.data<f32>([0, 1, 2, 3], 16);
   const weight = v128.and(all, f32x4.lt(v128.load(lanes), f32x4.splat(<f32>present)));
   const scaled = times(weight, SCALE);
-  for (let row: usize = 0; row < 8; row++) {
-    const to = sums + row * groups * ROW;
-    for (let column: usize = 0; column < ROW; column += 16) {
-      const value = f32x4.mul(scaled, v128.load(block + row * ROW + column));
-      v128.store(to + column, f32x4.add(v128.load(to + column), value));
+  const pitch = groups * ROW;
+  for (let column: usize = 0; live != 0; column += 16, live >>= 1) {
+    if ((live & 1) == 0) continue;
+    let to = sums + column;
+    for (let from = block + column; from < block + 8 * ROW; from += ROW, to += pitch) {
+      v128.store(to, f32x4.add(v128.load(to), f32x4.mul(scaled, v128.load(from))));
     }
+  }
+  for (let row: usize = 0; row < 8; row++) {
     const at = weights + row * groups * 16;
     v128.store(at, f32x4.add(v128.load(at), weight));
   }
+}
+
+// @ts-ignore: decorator
+@inline function cutOne(at: usize, limit: usize, kept: v128): v128 {
+  const value = v128.load(at);
+  const keep = f32x4.ge(f32x4.mul(value, value), v128.load32_splat(limit));
+  v128.store(at, v128.and(value, keep));
+  return i32x4.sub(kept, keep);
 }
 
 /**
@@ -151,23 +188,51 @@ function cutBlocks(
   const line = block + 64 * 16;
   for (let group: usize = 0; group < groups; group++) {
     const place = <usize>top * groups + group;
-    let kept = f32x4.splat(0);
+    let kept = i32x4.splat(0);
+    let live = 0;
     for (let column: usize = 0; column < ROW; column += 16) {
+      const before = kept;
       forward(rows + place * ROW + column, groups * ROW, line);
-      for (let i: usize = 0; i < ROW; i += 16) {
-        const value = v128.load(line + i);
-        const keep = f32x4.ge(f32x4.abs(value), v128.load32_splat(limits + 2 * column + (i >> 2)));
-        v128.store(line + i, v128.and(value, keep));
-        kept = f32x4.add(kept, v128.and(one, keep));
-      }
+      const limit = limits + 2 * column;
+      kept = cutOne(line, limit, kept);
+      kept = cutOne(line + 16, limit + 4, kept);
+      kept = cutOne(line + 32, limit + 8, kept);
+      kept = cutOne(line + 48, limit + 12, kept);
+      kept = cutOne(line + 64, limit + 16, kept);
+      kept = cutOne(line + 80, limit + 20, kept);
+      kept = cutOne(line + 96, limit + 24, kept);
+      kept = cutOne(line + 112, limit + 28, kept);
+      if (!v128.any_true(v128.xor(kept, before))) continue;
+      live |= 1 << (<i32>column >> 4);
       backward(line, block + column, ROW);
     }
     const present = count - 4 * <i32>group;
-    addBlocks(block, f32x4.div(one, kept), present, sums + place * ROW, weights + place * 16, groups);
+    addBlocks(block, live, f32x4.div(one, f32x4.convert_i32x4_s(kept)), present, sums + place * ROW, weights + place * 16, groups);
   }
 }
 
-/** The same with every coefficient shrunk as the pilot says its power stands to the noise's. `block` has room for 80. */
+/** Where so much of a coefficient is the pilot's that it is not cut. */
+// @ts-ignore: decorator
+@inline function isWorth(pilot: usize, variance: usize): v128 {
+  const expected = v128.load(pilot);
+  return f32x4.ge(f32x4.mul(expected, expected), f32x4.mul(f32x4.splat(LEAST_POWER), v128.load32_splat(variance)));
+}
+
+// @ts-ignore: decorator
+@inline function shrinkOne(at: usize, pilot: usize, variance: usize, kept: v128): v128 {
+  const expected = v128.load(pilot);
+  const power = f32x4.add(f32x4.mul(expected, expected), f32x4.splat(1e-20));
+  const noise = v128.load32_splat(variance);
+  const keep = f32x4.ge(power, f32x4.mul(f32x4.splat(LEAST_POWER), noise));
+  const gain = v128.and(keep, f32x4.div(power, f32x4.add(power, noise)));
+  v128.store(at, f32x4.mul(gain, v128.load(at)));
+  return f32x4.add(kept, f32x4.mul(gain, gain));
+}
+
+/**
+ * The same with every coefficient shrunk as the pilot says its power stands to the noise's, and cut where little would be
+ * left. `block` has room for 80.
+ */
 function shrinkBlocks(
   rows: usize,
   pilotRows: usize,
@@ -180,27 +245,44 @@ function shrinkBlocks(
 ): void {
   const groups = <usize>((count + 3) >> 2);
   const one = f32x4.splat(1);
-  const least = f32x4.splat(1e-20);
   const line = block + 64 * 16;
-  const guess = block + 72 * 16;
+  const gains = block + 72 * 16;
   for (let group: usize = 0; group < groups; group++) {
     const place = <usize>top * groups + group;
     let kept = f32x4.splat(0);
+    let live = 0;
     for (let column: usize = 0; column < ROW; column += 16) {
+      forward(pilotRows + place * ROW + column, groups * ROW, gains);
+      const variance = variances + 2 * column;
+      let any = isWorth(gains, variance);
+      any = v128.or(any, isWorth(gains + 16, variance + 4));
+      any = v128.or(any, isWorth(gains + 32, variance + 8));
+      any = v128.or(any, isWorth(gains + 48, variance + 12));
+      any = v128.or(any, isWorth(gains + 64, variance + 16));
+      any = v128.or(any, isWorth(gains + 80, variance + 20));
+      any = v128.or(any, isWorth(gains + 96, variance + 24));
+      any = v128.or(any, isWorth(gains + 112, variance + 28));
+      if (!v128.any_true(any)) continue;
+      live |= 1 << (<i32>column >> 4);
       forward(rows + place * ROW + column, groups * ROW, line);
-      forward(pilotRows + place * ROW + column, groups * ROW, guess);
-      for (let i: usize = 0; i < ROW; i += 16) {
-        const expected = v128.load(guess + i);
-        const power = f32x4.add(f32x4.mul(expected, expected), least);
-        const gain = f32x4.div(power, f32x4.add(power, v128.load32_splat(variances + 2 * column + (i >> 2))));
-        v128.store(line + i, f32x4.mul(gain, v128.load(line + i)));
-        kept = f32x4.add(kept, f32x4.mul(gain, gain));
-      }
+      kept = shrinkOne(line, gains, variance, kept);
+      kept = shrinkOne(line + 16, gains + 16, variance + 4, kept);
+      kept = shrinkOne(line + 32, gains + 32, variance + 8, kept);
+      kept = shrinkOne(line + 48, gains + 48, variance + 12, kept);
+      kept = shrinkOne(line + 64, gains + 64, variance + 16, kept);
+      kept = shrinkOne(line + 80, gains + 80, variance + 20, kept);
+      kept = shrinkOne(line + 96, gains + 96, variance + 24, kept);
+      kept = shrinkOne(line + 112, gains + 112, variance + 28, kept);
       backward(line, block + column, ROW);
     }
     const present = count - 4 * <i32>group;
-    addBlocks(block, f32x4.div(one, kept), present, sums + place * ROW, weights + place * 16, groups);
+    addBlocks(block, live, f32x4.div(one, kept), present, sums + place * ROW, weights + place * 16, groups);
   }
+}
+
+// @ts-ignore: decorator
+@inline function addTo(at: usize, value: v128): void {
+  v128.store(at, f32x4.add(v128.load(at), value));
 }
 
 /** Transforms summed rows back and adds them to rows `first` to `end`, their weights likewise; up to 16 samples past the plane. */
@@ -216,31 +298,39 @@ function spreadRows(
   shares: usize,
 ): void {
   const groups = (count + 3) >> 2;
-  const zero = f32x4.splat(0);
   let from = sums;
   let weightAt = weights;
   for (let y = first; y < end; y++) {
-    for (let group = 0; group < groups; group++, from += ROW, weightAt += 16) {
+    let at = <usize>((y * width + left) * 4);
+    for (let group = 0; group < groups; group++, from += ROW, weightAt += 16, at += 64) {
       backward(from, from, 16);
-      const at = <usize>((y * width + left + 8 * group) * 4);
+      transpose4(v128.load(from), v128.load(from, 16), v128.load(from, 32), v128.load(from, 48), from);
+      const right = from + 64;
+      transpose4(v128.load(right), v128.load(right, 16), v128.load(right, 32), v128.load(right, 48), right);
       const weight = v128.load(weightAt);
-      const weightLow = v128.shuffle<f32>(weight, zero, 0, 4, 1, 5);
-      const weightHigh = v128.shuffle<f32>(weight, zero, 2, 4, 3, 5);
-      for (let column: usize = 0; column < 8; column++) {
-        const value = v128.load(from + column * 16);
-        const low = plane + at + column * 4;
-        v128.store(low, f32x4.add(v128.load(low), v128.shuffle<f32>(value, zero, 0, 4, 1, 5)));
-        v128.store(low + 16, f32x4.add(v128.load(low + 16), v128.shuffle<f32>(value, zero, 2, 4, 3, 5)));
-        const share = shares + at + column * 4;
-        v128.store(share, f32x4.add(v128.load(share), weightLow));
-        v128.store(share + 16, f32x4.add(v128.load(share + 16), weightHigh));
-      }
+      const w0 = v128.shuffle<f32>(weight, weight, 0, 0, 0, 0);
+      const w1 = v128.shuffle<f32>(weight, weight, 1, 1, 1, 1);
+      const w2 = v128.shuffle<f32>(weight, weight, 2, 2, 2, 2);
+      const w3 = v128.shuffle<f32>(weight, weight, 3, 3, 3, 3);
+      // The left half of each block lies over the right half of the one before it.
+      const to = plane + at;
+      addTo(to, v128.load(from));
+      addTo(to + 16, f32x4.add(v128.load(from, 16), v128.load(right)));
+      addTo(to + 32, f32x4.add(v128.load(from, 32), v128.load(right, 16)));
+      addTo(to + 48, f32x4.add(v128.load(from, 48), v128.load(right, 32)));
+      addTo(to + 64, v128.load(right, 48));
+      const share = shares + at;
+      addTo(share, w0);
+      addTo(share + 16, f32x4.add(w0, w1));
+      addTo(share + 32, f32x4.add(w1, w2));
+      addTo(share + 48, f32x4.add(w2, w3));
+      addTo(share + 64, w3);
     }
   }
 }
 
 /** Rows of a run that are held at once. */
-const BAND: usize = 64;
+const BAND: usize = 32;
 
 /**
  * Cleans the blocks of one run of places, `tops` their upper rows, band by band, and adds them to `plane` and their weights to

@@ -6,7 +6,7 @@ import type { KernelMemory } from './memory';
 export function createArithmetic(
   kernel: KernelExports,
   memory: KernelMemory,
-): Pick<Filters, 'mix' | 'blendOver' | 'varianceByTone' | 'squaredRatio' | 'rooted' | 'lookedUp'> {
+): Pick<Filters, 'mixes' | 'blendOver' | 'varianceByTone' | 'squaredRatio' | 'rooted' | 'lookedUp'> {
   const placed = (planes: readonly Plane[]) => planes.map(({ data }) => memory.place(data));
   const planeAt = (at: number, { width, height, data }: Plane): Plane => ({
     width,
@@ -14,11 +14,12 @@ export function createArithmetic(
     data: memory.floats(at, data.length).slice(),
   });
   return {
-    mix(planes, [a, b, c]) {
+    mixes(planes, rows) {
       memory.reset();
+      const weights = memory.place([...rows.flat(), ...Array<number>(9 - 3 * rows.length).fill(0)]);
       const [p, q, r] = placed(planes);
-      kernel.mix(p, q, r, 4 * planes[0].data.length, a, b, c, p);
-      return planeAt(p, planes[0]);
+      kernel.mixes(p, q, r, 4 * planes[0].data.length, weights, rows.length);
+      return rows.map((_, i) => planeAt([p, q, r][i], planes[0]));
     },
     blendOver(shown, own, answer, weight, share) {
       memory.reset();

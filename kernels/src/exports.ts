@@ -114,7 +114,7 @@ export interface KernelExports {
   leastOfTwo(data: number, count: number, ahead: number): void;
   mostOfTwo(data: number, count: number, ahead: number): void;
   squaredImmerkaer(from: number, to: number, w: number, h: number, across: number): void;
-  mix(...args: [p: number, q: number, r: number, bytes: number, a: number, b: number, c: number, out: number]): void;
+  mixes(p: number, q: number, r: number, bytes: number, weights: number, count: number): void;
   blendOver(...args: [shown: number, own: number, answer: number, weight: number, bytes: number, share: number]): void;
   addByTone(tones: number, bytes: number, linear: number, rooted: number, sum: number): void;
   holdAbove(values: number, least: number, bytes: number, most: number): void;

@@ -13,7 +13,7 @@ import {
   installedFilters,
   localNoise,
   lookedUp,
-  mix,
+  mixes,
   neighbourhoodRange,
   plainBlendOver,
   plainBoxMean,
@@ -22,7 +22,7 @@ import {
   plainGuidedFilter,
   plainLocalNoise,
   plainLookedUp,
-  plainMix,
+  plainMixes,
   plainNeighbourhoodRange,
   plainRooted,
   plainSquaredRatio,
@@ -245,7 +245,10 @@ describe('the WebAssembly kernels and their plain twins', () => {
     }
     const variance = { base: 1e-5, linear: [2e-4, 1e-4, 3e-4], rooted: [1e-6, 0, 2e-6] };
     const small = { ...w, data: w.data.map((value) => 1e-3 * value * value) };
-    expect(mix([p, q, r], [0.2126, 0.7152, 0.0722])).toEqual(plainMix([p, q, r], [0.2126, 0.7152, 0.0722]));
+    const luma = [0.2126, 0.7152, 0.0722];
+    for (const rows of [[luma], [luma, [0.5, 0, -0.5], [1, -2, 1]]]) {
+      expect(mixes([p, q, r], rows)).toEqual(plainMixes([p, q, r], rows));
+    }
     expect(blendOver(p, q, r, w, 0.35)).toEqual(plainBlendOver(p, q, r, w, 0.35));
     expect(varianceByTone([p, q, r], variance, small, 6)).toEqual(plainVarianceByTone([p, q, r], variance, small, 6));
     for (const less of [q, null]) {

@@ -1,4 +1,5 @@
 import { rooted, type EvenTable } from '../picture/arithmetic';
+import { keptWith } from '../picture/kept';
 import type { Plane } from '../picture/plane';
 import type { NoiseLine } from '../read/noise';
 
@@ -44,6 +45,10 @@ const DRAWS = Array.from({ length: 41 }, (_, i) => {
  * practical denoising", Signal Processing 89 (2009). The Poisson law is taken as normal.
  */
 export function unbiasedInverse(line: NoiseLine): EvenTable {
+  return keptWith(DRAWS, `${line.a} ${line.b}`, () => tabulated(line));
+}
+
+function tabulated(line: NoiseLine): EvenTable {
   const expected = Float64Array.from({ length: STEPS + 1 }, (_, i) => expectedOf((i / STEPS) ** 2, line));
   const [low, high] = [expected[0], expected[STEPS]];
   const values = new Float32Array(STEPS + 1);

@@ -5,11 +5,14 @@ import type { Size } from '../picture/region';
 /** How far a cleaned sample depends on its surroundings, px. */
 export const DCT_REACH = SIDE;
 
-/** Samples between blocks, in both directions. */
-const STEP = 2;
+/** Samples between the blocks of a grid, in both directions; of two grids the second lies half as far in. */
+export const BLOCKS_APART = 4;
 
 /** In units of sigma: what is smaller is taken for noise. */
 export const THRESHOLD = 2.7;
+
+/** Times the noise's power: where the pilot has less, a coefficient is cut. */
+const LEAST_POWER = 0.05;
 
 export interface SlidingDctOptions {
   /** Standard deviation of the noise. */
@@ -24,7 +27,7 @@ export interface SlidingDctOptions {
 }
 
 /**
- * Removes noise in the DCT of overlapping 8 × 8 blocks, every second position in both directions. Without a pilot
+ * Removes noise in the DCT of overlapping 8 × 8 blocks, two grids of them, every fourth place. Without a pilot
  * small coefficients are cut; with one they are multiplied by p² / (p² + σ²), p the pilot's own. Blocks count the more
  * the less noise they kept.
  *
@@ -36,20 +39,17 @@ export function slidingDct(plane: Plane, options: SlidingDctOptions): Plane {
   const sum = new Float32Array(width * height);
   const weights = new Float32Array(width * height);
   const [block, guess, spare] = Array.from({ length: 3 }, () => new Float64Array(SIDE * SIDE));
-  const { tops, lefts } = blockPlaces(plane, options);
   const sigmas = sigmasOf(options);
-  for (const top of tops) {
-    for (const left of lefts) {
-      load(plane, left, top, block, spare);
-      if (options.pilot) load(options.pilot, left, top, guess, spare);
-      const weight = options.pilot ? shrink(block, guess, sigmas) : cut(block, sigmas);
-      inverseDct8(block, spare);
-      for (let row = 0; row < SIDE; row++) {
-        const at = (top + row) * width + left;
-        for (let column = 0; column < SIDE; column++) {
-          sum[at + column] += weight * block[row * SIDE + column];
-          weights[at + column] += weight;
-        }
+  for (const { top, left } of blockGrids(plane, options).flatMap(placesOf)) {
+    load(plane, left, top, block, spare);
+    if (options.pilot) load(options.pilot, left, top, guess, spare);
+    const weight = options.pilot ? shrink(block, guess, sigmas) : cut(block, sigmas);
+    inverseDct8(block, spare);
+    for (let row = 0; row < SIDE; row++) {
+      const at = (top + row) * width + left;
+      for (let column = 0; column < SIDE; column++) {
+        sum[at + column] += weight * block[row * SIDE + column];
+        weights[at + column] += weight;
       }
     }
   }
@@ -81,7 +81,8 @@ function shrink(block: Float64Array, pilot: Float64Array, sigmas: Float32Array):
   let kept = 1;
   for (let i = 1; i < block.length; i++) {
     const power = pilot[i] ** 2 + 1e-20;
-    const gain = power / (power + sigmas[i] ** 2);
+    const noise = sigmas[i] ** 2;
+    const gain = power < LEAST_POWER * noise ? 0 : power / (power + noise);
     block[i] *= gain;
     kept += gain * gain;
   }
@@ -98,16 +99,30 @@ export function distanceOf(index: number): number {
   return Math.round(Math.hypot(Math.floor(index / SIDE), index % SIDE));
 }
 
-/** Upper and left edges of the blocks. */
-export function blockPlaces({ width, height }: Size, { originX, originY }: SlidingDctOptions) {
-  return { tops: starts(height, originY), lefts: starts(width, originX) };
+interface BlockGrid {
+  /** Upper and left edges of the blocks. */
+  readonly tops: readonly number[];
+  readonly lefts: readonly number[];
 }
 
-/** Places of the frame's own grid that fit, and the last place that fits. */
+/** Two grids, the second lying half as far in both ways. */
+export function blockGrids({ width, height }: Size, { originX, originY }: SlidingDctOptions): BlockGrid[] {
+  return [0, BLOCKS_APART / 2].map((shift) => ({
+    tops: starts(height, originY - shift),
+    lefts: starts(width, originX - shift),
+  }));
+}
+
+function placesOf({ tops, lefts }: BlockGrid): { top: number; left: number }[] {
+  return tops.flatMap((top) => lefts.map((left) => ({ top, left })));
+}
+
+/** Places of the frame's own grid that fit, and the first and last that fit. */
 function starts(length: number, origin: number): number[] {
   const places: number[] = [];
   if (length < SIDE) return places;
-  for (let at = ((-origin % STEP) + STEP) % STEP; at + SIDE <= length; at += STEP) places.push(at);
+  const first = ((-origin % BLOCKS_APART) + BLOCKS_APART) % BLOCKS_APART;
+  for (let at = first; at + SIDE <= length; at += BLOCKS_APART) places.push(at);
   if (places[0] !== 0) places.unshift(0);
   if (places[places.length - 1] !== length - SIDE) places.push(length - SIDE);
   return places;

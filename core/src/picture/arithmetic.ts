@@ -20,19 +20,25 @@ export function product(p: Plane, q: Plane): Plane {
 // What follows is in single precision step by step, as the twins in kernels/assembly/planes.ts are.
 const { fround, sqrt } = Math;
 
-/** The weighted sum of three planes. */
-export function mix(planes: readonly Plane[], weights: readonly number[]): Plane {
-  return (installedFilters(planes[0])?.mix ?? plainMix)(planes, weights);
+/** Weighted sums of three planes, at most three of them: a row of weights each. */
+export function mixes(planes: readonly Plane[], rows: readonly (readonly number[])[]): Plane[] {
+  return (installedFilters(planes[0])?.mixes ?? plainMixes)(planes, rows);
 }
 
-export function plainMix([p, q, r]: readonly Plane[], weights: readonly number[]): Plane {
-  const [a, b, c] = weights.map(fround);
-  const out = createPlane(p.width, p.height);
-  const [sums, first, second, third] = [out.data, p.data, q.data, r.data];
-  for (let i = 0; i < sums.length; i++) {
-    sums[i] = fround(fround(a * first[i]) + fround(b * second[i])) + fround(c * third[i]);
-  }
-  return out;
+export function plainMixes([p, q, r]: readonly Plane[], rows: readonly (readonly number[])[]): Plane[] {
+  return rows.map((weights) => {
+    const [a, b, c] = weights.map(fround);
+    const out = createPlane(p.width, p.height);
+    const [sums, first, second, third] = [out.data, p.data, q.data, r.data];
+    for (let i = 0; i < sums.length; i++) {
+      sums[i] = fround(fround(a * first[i]) + fround(b * second[i])) + fround(c * third[i]);
+    }
+    return out;
+  });
+}
+
+export function mix(planes: readonly Plane[], weights: readonly number[]): Plane {
+  return mixes(planes, [weights])[0];
 }
 
 /** shown + weight · (own + share · (answer − own) − shown): an answer laid over what lies below, as far as it counts. */

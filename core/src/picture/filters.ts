@@ -14,7 +14,7 @@ export interface Filters {
   localNoise(plane: Plane): Plane;
   guidedFilter(wanted: Plane, guide: readonly Plane[], reach: number, stiffness: number): Plane;
   drawnOver(plane: Plane, cover: Cover): Plane;
-  mix(planes: readonly Plane[], weights: readonly number[]): Plane;
+  mixes(planes: readonly Plane[], rows: readonly (readonly number[])[]): Plane[];
   blendOver(shown: Plane, own: Plane, answer: Plane, weight: Plane, share: number): Plane;
   varianceByTone(channels: readonly Plane[], variance: ToneVariance, found: Plane, most: number): Plane;
   squaredRatio(p: Plane, q: Plane | null, v: Plane, w: Plane, share: number): Plane;

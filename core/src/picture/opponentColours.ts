@@ -1,4 +1,4 @@
-import { mix } from './arithmetic';
+import { mix, mixes } from './arithmetic';
 import { keptWith } from './kept';
 import type { Channels } from './picture';
 import type { Plane } from './plane';
@@ -12,23 +12,19 @@ const ROWS = [
   [B, 0, -B],
   [-C, 2 * C, -C],
 ];
+const COLUMNS = [0, 1, 2].map((c) => ROWS.map((row) => row[c]));
 
 /**
  * Red, green, blue to brightness (their sum / √3) and two opponent colours, lengths kept: noise that the camera or
  * JPEG left unequal between brightness and colour can then be weighed for each. A single channel stays as it is.
  */
 export function toOpponent(channels: Channels): Plane[] {
-  return channels.length === 1 ? [channels[0]] : ROWS.map((row) => mix(channels, row));
+  return channels.length === 1 ? [channels[0]] : mixes(channels, ROWS);
 }
 
 export function fromOpponent(components: readonly Plane[]): Plane[] {
   if (components.length === 1) return [components[0]];
-  return [0, 1, 2].map((c) =>
-    mix(
-      components,
-      ROWS.map((row) => row[c]),
-    ),
-  );
+  return mixes(components, COLUMNS);
 }
 
 /** The first of `toOpponent` alone. */

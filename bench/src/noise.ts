@@ -7,8 +7,7 @@ import {
   cleanChannels,
   exposed,
   filledPlane,
-  fitNoise,
-  readGrain,
+  readNoise,
   seededRandom,
   srgbEncode,
   type CleanOptions,
@@ -44,7 +43,8 @@ export const encodedChannels = (planes: readonly Plane[]): Plane[] =>
 /** The noise as the program measures it by itself. */
 function measured(noisy: readonly Plane[]): CleanOptions {
   const use = filledPlane(noisy[0].width, noisy[0].height, 1);
-  return { ...AS_MEASURED, noise: fitNoise(noisy, use), grain: readGrain(noisy, use) ?? undefined };
+  const { noise, grain } = readNoise(noisy, use);
+  return { ...AS_MEASURED, noise, grain: grain ?? undefined };
 }
 
 /** Noise measured, then cleaned, nothing kept. */

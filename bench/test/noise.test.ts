@@ -32,6 +32,24 @@ describe('cleaning beside scikit-image, in one run', () => {
   );
 });
 
+describe('weak noise over the finest texture', () => {
+  it.each([
+    // Fur alone; a whole frame with an iridescent beetle in it.
+    ['marten back', 384, 0.5],
+    ['weevil', 1280, 0.5],
+  ])('%s, %i px a side, %d percent: cleaned it is better than before', async (name, side, percent) => {
+    const scene = await loadScene(
+      SCENES.find((source) => source.name === name)!,
+      side,
+    );
+    const line = noiseLine(percent);
+    const noisy = exposed(scene, [line, line, line], seededRandom(100));
+    const [before, after] = [noisy, cleanedByReading(noisy, await nodeKernels())].map(encodedChannels);
+    const truth = encodedChannels(scene);
+    expect(psnr(after, truth)).toBeGreaterThan(psnr(before, truth) + 0.5);
+  });
+});
+
 describe('noise read on fur', () => {
   it.each([
     ['marten', 1],

@@ -6,11 +6,10 @@ import {
   emptyPrescription,
   fileTraces,
   filledPlane,
-  fitNoise,
   gaussianBlur,
   orderHints,
   PLAIN_KERNELS,
-  readGrain,
+  readNoise,
   srgbDecode,
   srgbEncode,
   stagesOf,
@@ -61,7 +60,7 @@ describe('grain', () => {
     expect(noiseKind(sensor)).toBe('independent');
     expect(noiseKind([sensor[0], sensor[0], sensor[0]])).toBe('shared');
     expect(noiseKind(filledIn(sensor))).toBe('coloured');
-    expect(readGrain(sensor, everywhere)).toBeNull();
+    expect(readNoise(sensor, everywhere).grain).toBeNull();
   });
 
   describe('weak white noise over a picture with colours of its own', () => {
@@ -80,9 +79,8 @@ describe('grain', () => {
 
     it.each([0.002, 0.005])('is cleaned without making the picture worse (σ %f)', (sigma) => {
       const noisy = exposed(sigma);
-      const noise = fitNoise(noisy, everywhere);
-      const grain = readGrain(noisy, everywhere) ?? undefined;
-      const cleaned = cleanChannels(noisy, { ...AS_MEASURED, noise, grain }, 0, 0, PLAIN_KERNELS);
+      const { noise, grain } = readNoise(noisy, everywhere);
+      const cleaned = cleanChannels(noisy, { ...AS_MEASURED, noise, grain: grain ?? undefined }, 0, 0, PLAIN_KERNELS);
       const errorOf = (planes: readonly Plane[]) =>
         planes.reduce(
           (sum, { data }, c) => sum + data.reduce((all, value, i) => all + (value - coloured[c].data[i]) ** 2, 0),
@@ -94,15 +92,16 @@ describe('grain', () => {
 
   it('behind a colour mosaic its strength is read, where the finest scale shows hardly any', () => {
     const mosaic = filledIn(sensor);
-    const finest = fitNoise(mosaic, everywhere).map(sigmaOf);
-    const grain = readGrain(mosaic, everywhere)!;
+    const { noise, grain: read } = readNoise(mosaic, everywhere);
+    const [finest, grain] = [noise.map(sigmaOf), read!];
     expect(finest[0]).toBeLessThan(0.3 * SIGMA);
     grain.noise.forEach((line) => {
       expect(sigmaOf(line)).toBeGreaterThan(0.7 * SIGMA);
       expect(sigmaOf(line)).toBeLessThan(1.4 * SIGMA);
     });
-    // Its finest part is gone.
+    // Its finest part is gone, and at no frequency is there more than filling in can make.
     expect(grain.colour[10]).toBeLessThan(0.4 * grain.colour[2]);
+    expect(Math.max(...grain.brightness, ...grain.colour)).toBeLessThanOrEqual(2);
   });
 });
 

@@ -18,14 +18,25 @@ const LEAST_EDGES = 12;
  * @param luma - Linear light. @param inside - 1 where it counts. @param noisePercent - At mid-tone, of clipping.
  */
 export function fileTraces(luma: Plane, inside: Plane, noisePercent: number): FileTraces {
-  const encoded = { ...luma, data: luma.data.map((value) => srgbEncode(Math.min(1, Math.max(0, value)))) };
+  const encoded = encodedOf(luma);
   const use = Uint8Array.from(inside.data, (value) => (value > 0 ? 1 : 0));
   const found = overshoots(encoded, use, (noisePercent / 100) * RISE_AT_MID_TONE).sort((a, b) => a - b);
   return {
-    blocking: Math.min(blockingAlong(encoded, 1), blockingAlong(encoded, encoded.width)),
+    blocking: blockingIn(encoded),
     overshootPercent: found.length < LEAST_EDGES ? null : found[Math.floor(0.75 * (found.length - 1))],
   };
 }
+
+const encodedOf = (plane: Plane): Plane => ({
+  ...plane,
+  data: plane.data.map((value) => srgbEncode(Math.min(1, Math.max(0, value)))),
+});
+
+/** The `blocking` of `FileTraces` alone. @param plane - Linear light. */
+export const blockingOf = (plane: Plane): number => blockingIn(encodedOf(plane));
+
+const blockingIn = (encoded: Plane): number =>
+  Math.min(blockingAlong(encoded, 1), blockingAlong(encoded, encoded.width));
 
 /** What the sRGB curve rises by at the mid-tone. */
 const RISE_AT_MID_TONE = (1.055 / 2.4) * MID_TONE ** (1 / 2.4 - 1);

@@ -3,8 +3,9 @@ import { halved } from '../picture/halved';
 import { toOpponent } from '../picture/opponentColours';
 import type { Channels } from '../picture/picture';
 import type { Plane } from '../picture/plane';
+import { blockingOf } from './fileTraces';
 import { flatSpectrum, powerAt } from './flatSpectrum';
-import { fitNoise, type NoiseLine } from './noise';
+import { fitNoise, MID_TONE, type NoiseLine } from './noise';
 import { noiseKind } from './whiteness';
 
 /** Noise that is not white: what filling in a colour mosaic, JPEG or a cleaning left of it. */
@@ -19,7 +20,13 @@ export interface Grain {
 }
 
 export const GRAIN_SCALES = 3;
-const MOST_SHAPE = 8;
+/** Filling in a mosaic or softening makes noise at coarse frequencies at most twice what it is at twice the scale, strong JPEG any times. */
+const MOST_SHAPE = 2;
+const MOST_BLOCKED_SHAPE = 8;
+/** JPEG's blocks stand out by this in most pictures of quality 75, also under noise. */
+const BLOCKED = 0.15;
+/** What is finest over what is found at twice the scale, where noise has lost its finest part: 0.2 to 0.7. */
+const LOST_RATIO = 0.8;
 /** A bilinear mosaic makes the noise of red and blue twice as strong at twice the scale; more is the picture. */
 const MOST_COARSE = 2.5;
 const MOST_GROWTH = 1.25;
@@ -27,13 +34,27 @@ const MOST_GROWTH = 1.25;
 const COARSE_PLACES = [2, 3, 4, 5, 6, 7];
 
 /**
- * The strength and the spectrum of noise that is not white; null where it is. Taken from the flattest fifth of blocks,
- * each component by itself, variance stabilised first. Texture everywhere reads as noise. Only three channels can tell.
+ * The noise of each channel at the finest scale, and the grain where it is not white. Weak noise over sharp texture with
+ * colours of its own looks as grain does but for one thing: the texture fills the finest scale too. It is taken for white.
  *
  * @param use - Where samples count (not 0); same size as the channels.
  */
-export function readGrain(channels: Channels, use: Plane): Grain | null {
-  if (noiseKind(channels) !== 'coloured') return null;
+export function readNoise(channels: Channels, use: Plane): { noise: NoiseLine[]; grain: Grain | null } {
+  const noise = fitNoise(channels, use);
+  if (noiseKind(channels) !== 'coloured') return { noise, grain: null };
+  const isBlocked = blockingOf(channels[1]) >= BLOCKED;
+  const grain = grainOf(channels, use, isBlocked ? MOST_BLOCKED_SHAPE : MOST_SHAPE);
+  const isLost = noise.every((line, c) => atMidTone(line) < LOST_RATIO ** 2 * atMidTone(grain.noise[c]));
+  return isBlocked || isLost ? { noise, grain } : { noise: fitNoise(channels, use, true), grain: null };
+}
+
+const atMidTone = ({ a, b }: NoiseLine) => a * MID_TONE + b;
+
+/**
+ * The strength and the spectrum of noise that is not white, from the flattest fifth of blocks, each component by itself,
+ * variance stabilised first. Texture everywhere reads as noise.
+ */
+function grainOf(channels: Channels, use: Plane, mostShape: number): Grain {
   const half = channels.map((plane) => halved(plane));
   const known = halved(use);
   const halfUse = { ...known, data: known.data.map((value) => (value === 1 ? 1 : 0)) };
@@ -49,8 +70,8 @@ export function readGrain(channels: Channels, use: Plane): Grain | null {
   }
   return {
     noise,
-    brightness: shapeOf([brightness], use),
-    colour: shapeOf(colours, use),
+    brightness: shapeOf([brightness], use, mostShape),
+    colour: shapeOf(colours, use, mostShape),
     colourByScale: byScale.map(rounded),
   };
 }
@@ -58,8 +79,8 @@ export function readGrain(channels: Channels, use: Plane): Grain | null {
 const rounded = (ratio: number) => Math.round(1000 * ratio) / 1000;
 
 /** Standard deviation by distance from the mean, over that of white noise. */
-function shapeOf(planes: readonly Plane[], use: Plane): number[] {
-  return Array.from(flatMean(planes, use), (power) => rounded(Math.min(MOST_SHAPE, Math.sqrt(power))));
+function shapeOf(planes: readonly Plane[], use: Plane, most: number): number[] {
+  return Array.from(flatMean(planes, use), (power) => rounded(Math.min(most, Math.sqrt(power))));
 }
 
 function flatMean(planes: readonly Plane[], use: Plane): Float64Array {

@@ -18,19 +18,24 @@ export const MID_TONE = 0.18;
 
 const BLOCK_PX = 16;
 const TONE_BINS = 12;
-/** The flattest share of blocks in a tone bin, and how much lower than the true variance their mean comes out. */
+/**
+ * The flattest blocks of a tone bin tell its noise: this share, but no more than so many where a smaller share is as many. The
+ * fewer there are of all, the less texture is among them.
+ */
 const FLATTEST = 0.2;
-const FLATTEST_BIAS = 0.73;
-/** The same for the power that is a channel's own. */
-const OWN_BIAS = 0.88;
+const ENOUGH_BLOCKS = 32;
+const FLATTEST_OF_MANY = 0.03;
+/** How blocks of plain noise differ in variance, relative; and in the power that is a channel's own. */
+const BLOCK_SPREAD = 0.193;
+const OWN_SPREAD = 0.086;
 /** The median of a squared normal value of variance 1: an edge that crosses a block does not count as noise. */
 const MEDIAN_OF_SQUARE = 0.4549;
 
 /**
- * Fits the Poisson–Gaussian noise model to each channel: in every tone bin the flattest fifth of 16 px blocks gives
+ * Fits the Poisson–Gaussian noise model to each channel: in every tone bin the flattest of 16 px blocks give
  * a variance (their low bias is divided out), and a straight line with a, b ≥ 0 is fitted through the bins, heavier
  * where more blocks are. What three channels have in common is texture and left out; of a grey picture what falls with
- * frequency as texture does. Noise that is not white reads low: `readGrain` finds it.
+ * frequency as texture does. Noise that is not white reads low: `readNoise` finds it.
  *
  * @param use - Where samples count (not 0); same size as the channels.
  * @param forced - Texture is told from noise even where the noise of the channels is not quite their own.
@@ -107,15 +112,17 @@ function fitChannel(
   if (blocks.length === 0) return { a: 0, b: 0 };
   const points = toneBins(blocks).map((bin) => {
     bin.sort((p, q) => p.variance - q.variance);
-    const flattest = bin.slice(0, Math.max(1, Math.round(bin.length * FLATTEST)));
-    const isMany = bin.length >= 5;
+    const wanted = Math.max(FLATTEST_OF_MANY * bin.length, Math.min(FLATTEST * bin.length, ENOUGH_BLOCKS));
+    const flattest = bin.slice(0, Math.max(1, Math.round(wanted)));
+    // Of few blocks the flattest is hardly flatter than the others.
+    const below = bin.length >= 5 ? lowestMean(flattest.length / bin.length) : 0;
     const mean = (pick: (block: Block) => number) =>
       flattest.reduce((s, block) => s + pick(block), 0) / flattest.length;
     return {
       tone: mean((block) => block.tone),
       variance: Math.min(
-        mean((block) => block.variance) / (isMany ? FLATTEST_BIAS : 1),
-        own ? own(flattest) / (isMany ? OWN_BIAS : 1) : Infinity,
+        mean((block) => block.variance) / (1 - BLOCK_SPREAD * below),
+        own ? own(flattest) / (1 - OWN_SPREAD * below) : Infinity,
       ),
       weight: bin.length,
     };
@@ -177,6 +184,12 @@ function cutAtBlack(mean: number, share: number): Omit<Block, 'left' | 'top'> {
   const density = Math.exp((-t * t) / 2) / Math.sqrt(2 * Math.PI);
   const sigma = mean / (t * (1 - share) + density);
   return { isCut: true, tone: Math.max(0, t * sigma), variance: sigma * sigma };
+}
+
+/** How far below the middle the mean of the lowest `share` of normal values lies, in standard deviations. */
+function lowestMean(share: number): number {
+  const z = normalQuantile(share);
+  return Math.exp((-z * z) / 2) / Math.sqrt(2 * Math.PI) / share;
 }
 
 /** Where the normal law reaches `share`; rational approximation 26.2.23 of Abramowitz & Stegun (1964), good to 5e-4. */

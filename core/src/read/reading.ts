@@ -18,9 +18,9 @@ import {
   type CauseOfBlur,
 } from './cause';
 import { localSizes } from './localSizes';
-import { expectedLumaVariance, fitNoise, lumaNoiseLine, noiseAtMidTonePercent, type NoiseLine } from './noise';
+import { expectedLumaVariance, lumaNoiseLine, noiseAtMidTonePercent, type NoiseLine } from './noise';
 import { fileTraces, type FileTraces } from './fileTraces';
-import { readGrain, type Grain } from './grain';
+import { readNoise, type Grain } from './grain';
 import { localNoise } from './localNoise';
 import { mostUsedPart } from './mostUsedPart';
 import { detailCurves, finestRecoverable, NATURAL_SLOPE } from './recoverableDetail';
@@ -109,7 +109,7 @@ export function takeReading(input: ReadingInput): Reading {
   const part = mostUsedPart(inside, NOISE_SIDE);
   const inPart = cropPlane(inside, part);
   const few = channels.map((channel) => cropPlane(channel, part));
-  const noise = fitNoise(few, inPart);
+  const { noise, grain } = readNoise(few, inPart);
   const variance = expectedLumaVariance(channels, inside, noise, lumaWeights);
   const noisePercent = noiseAtMidTonePercent(noise, lumaWeights);
   const found = input.psf ? null : findCause(spectra, variance, input.jpeg);
@@ -135,7 +135,7 @@ export function takeReading(input: ReadingInput): Reading {
     sizes: places,
     confidence: found ? confidenceOf(found, shake, input.masked) : 1,
     noise,
-    grain: readGrain(few, inPart),
+    grain,
     traces: fileTraces(cropPlane(luma, part), inPart, noisePercent),
     noisePercent,
     floor: componentFloors(few, cropPlane(luma, part), inPart, floor),

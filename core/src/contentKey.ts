@@ -16,7 +16,7 @@ export function keyOfSamples(arrays: readonly (Float32Array | Uint8Array | null)
     mixed.take(array ? array.length : -1);
     if (!array) continue;
     const words = array instanceof Float32Array ? new Uint32Array(array.buffer, array.byteOffset, array.length) : array;
-    for (let i = 0; i < words.length; i++) mixed.take(words[i]);
+    mixed.takeAll(words);
   }
   return mixed.key();
 }
@@ -28,6 +28,23 @@ class Mixed {
   take(word: number): void {
     this.high = Math.imul(this.high ^ word, 2654435761);
     this.low = Math.imul(this.low ^ word, 1597334677);
+  }
+
+  /** Every second word on its own, which lets the processor mix both at once. */
+  takeAll(words: Uint32Array | Uint8Array): void {
+    let { high, low } = this;
+    let [otherHigh, otherLow] = [low, high];
+    const even = words.length - (words.length % 2);
+    for (let i = 0; i < even; i += 2) {
+      high = Math.imul(high ^ words[i], 2654435761);
+      low = Math.imul(low ^ words[i], 1597334677);
+      otherHigh = Math.imul(otherHigh ^ words[i + 1], 2654435761);
+      otherLow = Math.imul(otherLow ^ words[i + 1], 1597334677);
+    }
+    [this.high, this.low] = [high, low];
+    this.take(otherHigh ^ (otherHigh >>> 15));
+    this.take(otherLow ^ (otherLow >>> 15));
+    if (even < words.length) this.take(words[even]);
   }
 
   key(): string {

@@ -1,10 +1,11 @@
 // The steps of one iteration of core/src/recover/splitting.ts, its twin; the sums and their order are the same.
 import { ELEMENT, fourRowsToSpectra, spectraToFourRows } from './halfSpectra';
 
-/** Squares of smaller numbers would be denormal, and those are many times slower. */
+/** What is under 1e-15 becomes 0: squares of smaller numbers would be denormal, and those are many times slower. */
 // @ts-ignore: decorator
 @inline function flushed(a: v128): v128 {
-  return v128.and(a, f32x4.gt(f32x4.abs(a), f32x4.splat(<f32>1e-15)));
+  const far = f32x4.splat(<f32>1e-8);
+  return f32x4.sub(f32x4.add(a, far), far);
 }
 
 /** Over-relaxation, as RELAXATION of the twin. */
@@ -52,13 +53,11 @@ import { ELEMENT, fourRowsToSpectra, spectraToFourRows } from './halfSpectra';
 @inline const FIRST_X: i32 = 24;
 // @ts-ignore: decorator
 @inline const FIRST_PULL_Y: i32 = 25;
-// @ts-ignore: decorator
-@inline const PULL_X: i32 = 26;
 /** Of this row and the row above in turn. */
 // @ts-ignore: decorator
-@inline const PULL_Y: i32 = 27;
+@inline const PULL_Y: i32 = 26;
 // @ts-ignore: decorator
-@inline const OWN_ROWS: i32 = 29;
+@inline const OWN_ROWS: i32 = 28;
 
 // @ts-ignore: decorator
 @inline function ownRow(rows: usize, pitch: usize, channel: i32, at: i32): usize {
@@ -69,7 +68,7 @@ import { ELEMENT, fourRowsToSpectra, spectraToFourRows } from './halfSpectra';
  * What an iteration does to the samples, in one sweep over the rows of all channels: from the rows of x's and k⊗x's
  * spectra to those of what is transformed next (addGradient, shareKept, pullOfGradients, explainData and divergence of the twin).
  * At the start x and k⊗x are the photograph. `kept` holds the share of the gradients that was kept, over all channels;
- * `rows` has room for 1 + 29 · channels rows, `work` for 8 × width floats.
+ * `rows` has room for 1 + 28 · channels rows, `work` for 8 × width floats.
  */
 export function sweepRows(
   table: usize,
@@ -160,7 +159,6 @@ function stepRow(
   shareKept(energy, pitch, threshold, kept + here);
   for (let c = 0; c < channels; c++) {
     const kx = ownRow(rows, pitch, c, KX + (row & 7));
-    const pullX = ownRow(rows, pitch, c, PULL_X);
     const pullY = ownRow(rows, pitch, c, PULL_Y + (row & 1));
     explainData(
       kx,
@@ -171,10 +169,9 @@ function stepRow(
       word(table, c, DATA) + here,
       ownRow(rows, pitch, c, X + (row & 7)),
     );
-    pullOfGradients(kept + here, pitch, word(table, c, GRADIENT_X) + here, word(table, c, GRADIENT_Y) + here, pullX, pullY);
-    across(pullX, pitch, kx);
+    const above = row > 0 ? ownRow(rows, pitch, c, PULL_Y + ((row + 1) & 1)) : 0;
+    pullBack(kept + here, pitch, word(table, c, GRADIENT_X) + here, word(table, c, GRADIENT_Y) + here, above, pullY, kx);
     if (row === 0) memory.copy(ownRow(rows, pitch, c, FIRST_PULL_Y), pullY, pitch);
-    else down(ownRow(rows, pitch, c, PULL_Y + ((row + 1) & 1)), pullY, pitch, kx);
   }
 }
 
@@ -211,15 +208,36 @@ function shareKept(energy: usize, pitch: usize, threshold: f32, kept: usize): vo
   }
 }
 
-/** v − d of one row. */
-function pullOfGradients(kept: usize, pitch: usize, gradientX: usize, gradientY: usize, pullX: usize, pullY: usize): void {
-  const one = f32x4.splat(1);
+/**
+ * ∇ᵀ of v − d of one row, v − d itself of the gradients down in pullY. `above` is that of the row above; 0 where it is not
+ * known yet, and its part is left to `down`.
+ */
+function pullBack(
+  kept: usize,
+  pitch: usize,
+  gradientX: usize,
+  gradientY: usize,
+  above: usize,
+  pullY: usize,
+  out: usize,
+): void {
+  let before = f32x4.mul(pull(kept + pitch - 16), v128.load(gradientX + pitch - 16));
   for (let b: usize = 0; b < pitch; b += 16) {
-    const keep = v128.load(kept + b);
-    const pull = f32x4.sub(f32x4.add(keep, keep), one);
-    v128.store(pullX + b, f32x4.mul(pull, v128.load(gradientX + b)));
-    v128.store(pullY + b, f32x4.mul(pull, v128.load(gradientY + b)));
+    const share = pull(kept + b);
+    const x = f32x4.mul(share, v128.load(gradientX + b));
+    const y = f32x4.mul(share, v128.load(gradientY + b));
+    const slope = f32x4.sub(v128.shuffle<f32>(before, x, 3, 4, 5, 6), x);
+    before = x;
+    v128.store(pullY + b, y);
+    v128.store(out + b, above == 0 ? slope : f32x4.sub(f32x4.add(slope, v128.load(above + b)), y));
   }
+}
+
+/** Of four gradients as much as v − d is of them, from the share that is kept. */
+// @ts-ignore: decorator
+@inline function pull(kept: usize): v128 {
+  const keep = v128.load(kept);
+  return f32x4.sub(f32x4.add(keep, keep), f32x4.splat(1));
 }
 
 /** r ← r + ρ·(k⊗x − u), u = argmin ½w(u−y)² + ½μ(u − r)²; leaves u − d in out. `shares` holds w / (w + μ). */

@@ -258,7 +258,7 @@ function fewEdges(kernel: KernelExports, memory: KernelMemory, photograph: Plane
 
 const CHANNEL_WORDS = 8;
 /** Rows that sweepRows keeps for each channel. */
-const OWN_ROWS = 29;
+const OWN_ROWS = 28;
 
 /** Addresses in the order of the table of sweepRows, all but the first. */
 function placeChannel(

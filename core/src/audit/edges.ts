@@ -1,4 +1,4 @@
-import { bilinear } from '../picture/bilinear';
+import { between, bilinear } from '../picture/bilinear';
 import { gaussianBlur } from '../picture/gaussianBlur';
 import type { Plane } from '../picture/plane';
 
@@ -199,10 +199,13 @@ function sideChange(
 function profile(plane: Plane, { x, y, dx, dy }: Slope, reach: number): Float64Array {
   const count = 2 * Math.round(reach / SPACING) + 1;
   const values = new Float64Array(count);
+  const room = reach + ALONG + 2;
+  const isInside = x >= room && y >= room && x < plane.width - room && y < plane.height - room;
+  const at = isInside ? between : bilinear;
   for (let i = 0; i < count; i++) {
     const t = (i - (count - 1) / 2) * SPACING;
     let sum = 0;
-    for (let s = -ALONG; s <= ALONG; s++) sum += bilinear(plane, x + t * dx - s * dy, y + t * dy + s * dx);
+    for (let s = -ALONG; s <= ALONG; s++) sum += at(plane, x + t * dx - s * dy, y + t * dy + s * dx);
     values[i] = sum / (2 * ALONG + 1);
   }
   return values;

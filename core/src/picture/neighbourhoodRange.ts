@@ -1,4 +1,5 @@
 import { installedFilters } from './filters';
+import { keptWith } from './kept';
 import type { Plane } from './plane';
 
 /**
@@ -7,6 +8,16 @@ import type { Plane } from './plane';
  */
 export function neighbourhoodRange(plane: Plane, reach: number): { low: Plane; high: Plane } {
   return (installedFilters(plane)?.neighbourhoodRange ?? plainNeighbourhoodRange)(plane, reach);
+}
+
+/** The same of a plane that never changes: the last one is kept, for a reach changes seldom while a slider moves. */
+export function keptRange(plane: Plane, reach: number): { low: Plane; high: Plane } {
+  const last = keptWith(plane, 'last range', (): { reach: number; range: { low: Plane; high: Plane } | null } => ({
+    reach,
+    range: null,
+  }));
+  if (!last.range || last.reach !== reach) Object.assign(last, { reach, range: neighbourhoodRange(plane, reach) });
+  return last.range!;
 }
 
 /** Twin of kernels/assembly/filters.ts. */

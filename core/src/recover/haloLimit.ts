@@ -1,13 +1,15 @@
-import { neighbourhoodRange } from '../picture/neighbourhoodRange';
+import { keptRange } from '../picture/neighbourhoodRange';
 import type { Plane } from '../picture/plane';
 
 /**
  * Holds `result` to the range of `original` in its neighbourhood: a sample may leave [minimum, maximum] of the square
  * of 2·reach + 1 px around it by at most `limitPercent` of that range. In place on `result`. The range is taken between
  * square roots of linear light: seen from a highlight, a tenth of the linear range would let all dark beside it go black.
+ *
+ * @param original - Must never change.
  */
 export function limitHalos(result: Plane, original: Plane, reach: number, limitPercent: number): void {
-  const range = neighbourhoodRange(original, reach);
+  const range = keptRange(original, reach);
   const [low, high, data] = [range.low.data, range.high.data, result.data];
   for (let i = 0; i < data.length; i++) {
     const value = data[i];

@@ -21,7 +21,11 @@ export function keepingAnswers(kernels: Kernels, mostSamples = MOST_SAMPLES): Ke
       const { lambda, iterations, dataPenalty } = options;
       const sizes = [blurred[0].width, psf.width, psf.height];
       const planes = [...blurred, ...weight, psf].map(({ data }) => data);
-      const key = contentKey([sizes, lambda, iterations, dataPenalty, keyOfSamples([...planes, ...(clipped ?? [])])]);
+      // Channels often share a weight.
+      const different = [...new Set(planes)];
+      const content = keyOfSamples([...different, ...(clipped ?? [])]);
+      const which = planes.map((data) => different.indexOf(data));
+      const key = contentKey([sizes, which, lambda, iterations, dataPenalty, content]);
       const found = kept.get(key);
       const answer = found ?? kernels.deconvolve(evidence, psf, options);
       kept.delete(key);

@@ -164,28 +164,37 @@ function recoverBlurred(
   if (!sharp) return deconvolveAll(input, settings, effort);
   const known = copyPlane(input.known);
   for (let i = 0; i < known.data.length; i++) if (sharp.data[i] > TOO_SHARP) known.data[i] = 0;
-  const started = (plane: Plane) => withGuess(plane, sharp, known, settings.blurSizePx / 2);
+  const started = guessing(sharp, known, settings.blurSizePx / 2);
   const solved = deconvolveAll({ ...input, known }, settings, effort, started);
+  const kept = sharp.data;
+  const places = placesWhere(sharp, (i) => kept[i] > 0);
   const answer = solved.answer.map((plane, c) => {
-    const mixed = copyPlane(plane);
+    const mixed = plane === solved.free[c] ? copyPlane(plane) : plane;
     const { data } = mixed;
     const original = input.channels[c].data;
-    const kept = sharp.data;
-    for (let i = 0; i < data.length; i++) if (kept[i] > 0) data[i] += kept[i] * (original[i] - data[i]);
+    for (const i of places) data[i] += kept[i] * (original[i] - data[i]);
     return mixed;
   });
   return { ...solved, answer };
 }
 
 /** What is too sharp starts as the mean of what is known around it, so that few iterations are enough there. */
-function withGuess(plane: Plane, sharp: Plane, known: Plane, sigmaPx: number): Plane {
-  const sum = gaussianBlur(product(plane, known), sigmaPx).data;
+function guessing({ data: sharp }: Plane, known: Plane, sigmaPx: number): (plane: Plane) => Plane {
   const weight = gaussianBlur(known, sigmaPx).data;
-  const guess = copyPlane(plane);
-  for (let i = 0; i < sum.length; i++) {
-    if (sharp.data[i] > TOO_SHARP && weight[i] > LEAST_KNOWN) guess.data[i] = sum[i] / weight[i];
-  }
-  return guess;
+  const places = placesWhere(known, (i) => sharp[i] > TOO_SHARP && weight[i] > LEAST_KNOWN);
+  return (plane) => {
+    const sum = gaussianBlur(product(plane, known), sigmaPx).data;
+    const guess = copyPlane(plane);
+    for (const i of places) guess.data[i] = sum[i] / weight[i];
+    return guess;
+  };
+}
+
+/** The samples, few among many, that are so. */
+function placesWhere({ data }: Plane, isSo: (i: number) => boolean): number[] {
+  const places: number[] = [];
+  for (let i = 0; i < data.length; i++) if (isSo(i)) places.push(i);
+  return places;
 }
 
 const TOO_SHARP = 0.3;
@@ -251,18 +260,23 @@ function deconvolve(
   const weight = withGap(padded(product(trust, believed), room, false), raw[0], gap);
   const clipped = input.clipped.includes(1) ? paddedFlags(input.clipped, raw[0], room) : null;
   /** White is a bound from below only for brightness; an opponent colour of a clipped sample says nothing. */
+  const shareOf = (c: number) => Math.min(MOST_TRUST, floors[0] / floors[c]);
   const weightOf = (c: number) => {
     if (c === 0) return weight;
-    const share = Math.min(MOST_TRUST, floors[0] / floors[c]);
+    const share = shareOf(c);
     const data = new Float32Array(weight.data.length);
     for (let i = 0; i < data.length; i++) data[i] = share * weight.data[i];
     if (clipped) for (let i = 0; i < data.length; i++) if (clipped[i] === 1) data[i] = 0;
     return { ...weight, data };
   };
+  const weights: Plane[] = [];
+  for (let c = 0; c < components.length; c++) {
+    weights.push(c === 2 && shareOf(2) === shareOf(1) ? weights[1] : weightOf(c));
+  }
   const answer = kernels.deconvolve(
     {
       blurred: components.map((plane) => padded(started(plane), room, true)),
-      weight: components.map((_, c) => weightOf(c)),
+      weight: weights,
       clipped: components.map((_, c) => (c === 0 ? clipped : null)),
     },
     psf,

@@ -9,6 +9,8 @@ import {
   encodeChannels,
   encodeTile,
   FINAL_EFFORT,
+  keptRange,
+  neighbourhoodRange,
   PLAIN_KERNELS,
   solveTile,
   type CodePiece,
@@ -25,6 +27,15 @@ describe('what is kept with its owner', () => {
     const owner = {};
     expect([keptWith(owner, 'a', make), keptWith(owner, 'a', make), keptWith(owner, 'b', make)]).toEqual([1, 1, 2]);
     expect(keptWith({}, 'a', make)).toBe(3);
+  });
+
+  it('the range around samples is, until another reach is asked for', () => {
+    const plane = deadLeaves(40, 30, 5);
+    const range = keptRange(plane, 3);
+    expect(range).toEqual(neighbourhoodRange(plane, 3));
+    expect(keptRange(plane, 3)).toBe(range);
+    expect(keptRange(plane, 4)).toEqual(neighbourhoodRange(plane, 4));
+    expect(keptRange({ ...plane }, 4)).not.toBe(keptRange(plane, 4));
   });
 
   it('the value asked for longest ago goes first when there are many', () => {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { filledPlane, keepingAnswers, PLAIN_KERNELS, recover, type Evidence, type Kernels } from '../src';
+import { filledPlane, keepingAnswers, PLAIN_KERNELS, recover, type Evidence, type Kernels, type Plane } from '../src';
 import { keyOfSamples } from '../src/contentKey';
 import { discPsf } from '../src/psf/discPsf';
 import { convolve, deadLeaves, withNoise } from './synthetic';
@@ -76,6 +76,24 @@ describe('kept answers', () => {
     expect(limited).toEqual(recover(input, settings(10), { iterations: 4, kernels: PLAIN_KERNELS }));
   });
 
+  it('planes shared by channels count once, and those that only look alike are told apart from others', () => {
+    const { kernels, solved } = counted();
+    const keeping = keepingAnswers(kernels);
+    const [plane, other] = [deadLeaves(24, 24, 1), deadLeaves(24, 24, 2)];
+    const solve = (blurred: Plane[], weight: Plane[]) =>
+      keeping.deconvolve({ blurred, weight, clipped: null }, discPsf(2), {
+        lambda: 1e-3,
+        iterations: 1,
+        dataPenalty: 0.2,
+      });
+    const full = filledPlane(24, 24, 1);
+    const shared = solve([plane, other], [full, full]);
+    expect(solve([plane, other], [full, full])).toBe(shared);
+    expect(solve([other, plane], [full, full])).not.toBe(shared);
+    solve([plane, plane], [full, full]);
+    expect(solved()).toBe(3);
+  });
+
   it('a key tells samples, their order and their number apart', () => {
     const keys = [
       [new Float32Array([1, 2])],
@@ -87,6 +105,16 @@ describe('kept answers', () => {
       [new Uint8Array([1, 2])],
     ].map(keyOfSamples);
     expect(new Set(keys).size).toBe(keys.length);
+    // One sample changed, or two of them exchanged, anywhere among many.
+    const many = Float32Array.from({ length: 501 }, (_, i) => Math.sin(i));
+    const others = [0, 1, 249, 250, 499, 500].flatMap((i) => {
+      const [changed, exchanged] = [many.slice(), many.slice()];
+      changed[i] += 1e-6;
+      const j = (i + 2) % many.length;
+      [exchanged[i], exchanged[j]] = [many[j], many[i]];
+      return [keyOfSamples([changed]), keyOfSamples([exchanged])];
+    });
+    expect(new Set([keyOfSamples([many]), ...others]).size).toBe(13);
     expect(keyOfSamples([new Float32Array([0, 1, 2]).subarray(1)])).toBe(keys[0]);
   });
 });

@@ -1,5 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import { bilinear, createPlane, drawnOver, filledPlane, gaussianBlur, samplesBeside, type Plane } from '../src';
+import {
+  between,
+  bilinear,
+  createPlane,
+  drawnOver,
+  filledPlane,
+  gaussianBlur,
+  samplesBeside,
+  type Plane,
+} from '../src';
 import { patchMovement } from '../src/align/patchMovement';
 import { piecesOf, tidied } from '../src/mask/pieces';
 import { deadLeaves } from './synthetic';
@@ -27,6 +36,15 @@ describe('pieces of a mask', () => {
 });
 
 describe('bilinear', () => {
+  it('inside the plane needs no border', () => {
+    const plane = createPlane(9, 7);
+    for (let i = 0; i < plane.data.length; i++) plane.data[i] = Math.sin(i * i);
+    for (let i = 0; i < 200; i++) {
+      const [x, y] = [8 * ((i * 0.618) % 1), 6 * ((i * 0.377) % 1)];
+      expect(between(plane, x, y)).toBe(bilinear(plane, x, y));
+    }
+  });
+
   const plane: Plane = { width: 3, height: 2, data: Float32Array.from([0, 1, 2, 10, 11, 12]) };
 
   it('is linear between samples, and the border’s value outside', () => {

@@ -70,25 +70,31 @@ const SETTLED = `document.querySelectorAll('.wall-cell').length > 0
   && document.querySelectorAll('.wall-cell:not([data-state="current"])').length === 0
   && !document.body.innerText.includes('being audited')`;
 
-/** The page looks at its own cells each frame, so that waiting for it costs nothing. */
+/** The page looks at its own cells in the frame after each of their changes, so that waiting for it costs nothing. */
 const WATCH = `{
-  const states = () => [...document.querySelectorAll('.wall-cell:not([data-state="current"])')];
   window.changeTimes = null;
-  document.addEventListener('input', () => {
-    const began = performance.now();
-    const times = { draft: null, finals: null };
-    window.changeTimes = times;
-    let hasStarted = false;
-    const look = () => {
-      if (window.changeTimes !== times) return;
-      const open = states();
-      const audits = document.body.innerText.includes('being audited');
-      hasStarted ||= open.length > 0 || audits;
-      if (hasStarted && times.draft === null && (open.some((cell) => cell.dataset.state === 'draft') || open.length === 0)) times.draft = performance.now() - began;
-      if (hasStarted && open.length === 0 && !audits) times.finals = performance.now() - began;
-      else requestAnimationFrame(look);
-    };
+  let [times, began, hasStarted, isLooking] = [null, 0, false, false];
+  const look = () => {
+    isLooking = false;
+    if (!times || times.finals !== null) return;
+    const open = [...document.querySelectorAll('.wall-cell:not([data-state="current"])')];
+    const audits = [...document.querySelectorAll('.text-soft')].some((mark) => mark.textContent === 'being audited');
+    hasStarted ||= open.length > 0 || audits;
+    if (!hasStarted) return;
+    const passed = performance.now() - began;
+    if (times.draft === null && (open.length === 0 || open.some((cell) => cell.dataset.state === 'draft'))) times.draft = passed;
+    if (open.length === 0 && !audits) times.finals = passed;
+  };
+  const changed = () => {
+    if (isLooking || !times) return;
+    isLooking = true;
     requestAnimationFrame(look);
+  };
+  const cells = { subtree: true, childList: true, characterData: true, attributes: true, attributeFilter: ['data-state'] };
+  new MutationObserver(changed).observe(document.body, cells);
+  document.addEventListener('input', () => {
+    times = { draft: null, finals: null };
+    [began, hasStarted, window.changeTimes] = [performance.now(), false, times];
   }, true);
 }`;
 

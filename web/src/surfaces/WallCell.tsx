@@ -60,6 +60,8 @@ export function WallCell(props: WallCellProps) {
   } = props;
   const owner = useId();
   const canvas = useRef<HTMLCanvasElement>(null);
+  /** View and tiles that the canvas shows. */
+  const drawn = useRef('');
   const [state, setState] = useState<CellState>('waiting');
   const [isOver, setIsOver] = useState(false);
   const showOriginal = showsAllOriginals || (showOriginalUnderPointer && isOver);
@@ -96,50 +98,43 @@ export function WallCell(props: WallCellProps) {
     const context = surface?.getContext('2d');
     if (!surface || !context) return;
     const region = { x, y, width: viewWidth, height: viewHeight };
+    const isComplete = (parts: readonly Layered[]) => parts.every(({ key }) => tileEngine.pictureOf(key));
     const place = (parts: readonly Layered[]) => {
-      let complete = true;
       for (const { key, tile } of parts) {
         const picture = tileEngine.pictureOf(key);
-        if (picture) {
-          context.drawImage(
-            picture,
-            (tile.x - x) * scale,
-            (tile.y - y) * scale,
-            tile.width * scale,
-            tile.height * scale,
-          );
-        } else {
-          complete = false;
-        }
+        if (!picture) continue;
+        context.drawImage(picture, (tile.x - x) * scale, (tile.y - y) * scale, tile.width * scale, tile.height * scale);
       }
-      return complete;
     };
     const base = layer(frame, original, region, 'final', 0);
     const finals = layer(frame, prescription, region, 'final', 0);
     const drafts = hasDraft ? layer(frame, prescription, region, 'draft', 0) : [];
-    const signature = `${x} ${y} ${scale}`;
-    const sameView = surface.dataset.view === signature;
-    // Seen from afar pixels are gathered, never from near.
-    context.imageSmoothingEnabled = scale < 1;
-    context.imageSmoothingQuality = 'high';
-    const anything = [...finals, ...drafts].some((part) => tileEngine.pictureOf(part.key));
-    // While a changed trial has nothing new yet, its last pixels stay and are marked; they are never shown at another place.
-    if (!sameView || showOriginal || isOriginal || anything || surface.dataset.original) {
-      context.fillStyle = '#8c8c8c';
-      context.fillRect(0, 0, surface.width, surface.height);
-      place(base);
+    const signature = `${x} ${y} ${scale} ${surface.width} ${surface.height}`;
+    const showsBase = showOriginal || isOriginal;
+    const above = showsBase ? [] : [...drafts, ...finals];
+    const found = [...base, ...above].filter(({ key }) => tileEngine.pictureOf(key)).map(({ key }) => key);
+    const content = [signature, showsBase, ...found].join('\n');
+    // Tiles of other cells come and go: this one is drawn again only where its own pixels changed.
+    if (content !== drawn.current) {
+      const sameView = drawn.current.startsWith(`${signature}\nfalse`);
+      // Seen from afar pixels are gathered, never from near.
+      context.imageSmoothingEnabled = scale < 1;
+      context.imageSmoothingQuality = 'high';
+      const anything = above.some(({ key }) => tileEngine.pictureOf(key));
+      // While a changed trial has nothing new yet, its last pixels stay and are marked; they are never shown at another place.
+      if (!sameView || showsBase || anything) {
+        context.fillStyle = '#8c8c8c';
+        context.fillRect(0, 0, surface.width, surface.height);
+        place(base);
+      }
+      place(above);
+      drawn.current = content;
     }
-    surface.dataset.view = signature;
-    surface.dataset.original = showOriginal ? 'yes' : '';
-    const shown = showOriginal || isOriginal ? base : finals;
-    const failure = shown.map((part) => tileEngine.failureOf(part.key)).find((sentence) => sentence !== null);
-    let next: CellState;
-    if (showOriginal || isOriginal) {
-      next = place(base) ? 'current' : 'waiting';
-    } else {
-      const drafted = drafts.length > 0 && place(drafts);
-      next = place(finals) ? 'current' : drafted ? 'draft' : 'waiting';
-    }
+    const failure = (showsBase ? base : finals)
+      .map((part) => tileEngine.failureOf(part.key))
+      .find((sentence) => sentence !== null);
+    const isDrafted = drafts.length > 0 && isComplete(drafts);
+    const next = isComplete(showsBase ? base : finals) ? 'current' : isDrafted && !showsBase ? 'draft' : 'waiting';
     setState(failure ? { failed: failure } : next);
   }, [version, frame, prescription, original, isOriginal, hasDraft, showOriginal, x, y, viewWidth, viewHeight, scale]);
 

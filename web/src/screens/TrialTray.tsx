@@ -71,7 +71,7 @@ export function TrialTray({
     <>
       <div className="tray-block trial-name">
         <div className="trial-title">
-          <strong>{letter} ·</strong>
+          <strong className="text-nowrap">{letter} ·</strong>
           <select
             aria-label={`Method of trial ${letter}`}
             title={METHOD_HELP[trial.method]}

@@ -5,6 +5,7 @@
 // (a: 1, 1.387…), the limits are made as much larger (`SCALES` in kernels/src/slidingDct.ts), and forth and back in both
 // directions make a block 64 times as large.
 // Source: Arai, Agui, Nakajima, "A fast DCT-SQ scheme for images", Transactions of the IEICE E71 (1988).
+import { putTransposed4, transposed4 } from './transpose';
 
 const SQRT_HALF: f32 = 0.70710678118654752;
 const SQRT_TWO: f32 = 1.4142135623730951;
@@ -98,19 +99,6 @@ const LEAST_POWER: f32 = 0.05;
 
 const ROW: usize = 8 * 16;
 
-/** The k-th lanes of all become the k-th vector, 16 bytes apart from `to` on. */
-// @ts-ignore: decorator
-@inline function transpose4(v0: v128, v1: v128, v2: v128, v3: v128, to: usize): void {
-  const low01 = v128.shuffle<f32>(v0, v1, 0, 4, 1, 5);
-  const high01 = v128.shuffle<f32>(v0, v1, 2, 6, 3, 7);
-  const low23 = v128.shuffle<f32>(v2, v3, 0, 4, 1, 5);
-  const high23 = v128.shuffle<f32>(v2, v3, 2, 6, 3, 7);
-  v128.store(to, v128.shuffle<f32>(low01, low23, 0, 1, 4, 5));
-  v128.store(to, v128.shuffle<f32>(low01, low23, 2, 3, 6, 7), 16);
-  v128.store(to, v128.shuffle<f32>(high01, high23, 0, 1, 4, 5), 32);
-  v128.store(to, v128.shuffle<f32>(high01, high23, 2, 3, 6, 7), 48);
-}
-
 /**
  * Transforms rows `first` to `end` at `count` places four samples apart, from `left` on, four to a group: `out` holds for each
  * row and group eight vectors, a frequency each. Up to 16 samples past the plane are read.
@@ -124,8 +112,8 @@ function transformRows(plane: usize, width: i32, first: i32, end: i32, left: i32
       const v1 = v128.load(from, 16);
       const v2 = v128.load(from, 32);
       const v3 = v128.load(from, 48);
-      transpose4(v128.load(from), v1, v2, v3, to);
-      transpose4(v1, v2, v3, v128.load(from, 64), to + 64);
+      putTransposed4(v128.load(from), v1, v2, v3, to, 16);
+      putTransposed4(v1, v2, v3, v128.load(from, 64), to + 64, 16);
       forward(to, 16, to);
     }
   }
@@ -171,7 +159,7 @@ function transformRows(plane: usize, width: i32, first: i32, end: i32, left: i32
 }
 
 /**
- * Cuts what is under its limit in the blocks of rows `top` to `top` + 7. The limits, and the variances below, are the same
+ * Cuts what is under its limit in the blocks of rows `top` to `top` + 7. The limits, squared, and the variances below are the same
  * along rows as down columns. `block` has room for 72 vectors.
  */
 function cutBlocks(
@@ -304,9 +292,9 @@ function spreadRows(
     let at = <usize>((y * width + left) * 4);
     for (let group = 0; group < groups; group++, from += ROW, weightAt += 16, at += 64) {
       backward(from, from, 16);
-      transpose4(v128.load(from), v128.load(from, 16), v128.load(from, 32), v128.load(from, 48), from);
+      transposed4(from, 16, from, 16);
       const right = from + 64;
-      transpose4(v128.load(right), v128.load(right, 16), v128.load(right, 32), v128.load(right, 48), right);
+      transposed4(right, 16, right, 16);
       const weight = v128.load(weightAt);
       const w0 = v128.shuffle<f32>(weight, weight, 0, 0, 0, 0);
       const w1 = v128.shuffle<f32>(weight, weight, 1, 1, 1, 1);
@@ -334,7 +322,7 @@ const BAND: usize = 32;
 
 /**
  * Cleans the blocks of one run of places, `tops` their upper rows, band by band, and adds them to `plane` and their weights to
- * `shares`. Without pilot rows (0) small coefficients are cut, `table` the limits; with them shrunk, `table` the variances.
+ * `shares`. Without pilot rows (0) small coefficients are cut, `table` the limits squared; with them shrunk, `table` the variances.
  *
  * @param work - Room for 64 rows of the run, 128 bytes a group: transformed, the pilot's, summed; and 16 a group of weights.
  * @param block - Room for 80 vectors.

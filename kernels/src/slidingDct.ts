@@ -9,7 +9,7 @@ const SCALES = Array.from(
 );
 /** Past the last block of a run the kernel reads and writes this many samples more; what lies there counts 0 times. */
 const RUN_SLACK = 32;
-/** Blocks of a run: what 64 rows of them fill stays in a core's own cache. */
+/** Blocks of a run, and rows of it that are held at once: shorter and longer runs are slower. */
 const MOST_BLOCKS = 252;
 const BAND_ROWS = 32;
 /** Bytes that a row of four blocks takes: of the plane, the pilot and the sums 128 each, of the weights 16. */

@@ -44,8 +44,9 @@ export function readNoise(channels: Channels, use: Plane): { noise: NoiseLine[];
   if (noiseKind(channels) !== 'coloured') return { noise, grain: null };
   const isBlocked = blockingOf(channels[1]) >= BLOCKED;
   const grain = grainOf(channels, use, isBlocked ? MOST_BLOCKED_SHAPE : MOST_SHAPE);
-  const isLost = noise.every((line, c) => atMidTone(line) < LOST_RATIO ** 2 * atMidTone(grain.noise[c]));
-  return isBlocked || isLost ? { noise, grain } : { noise: fitNoise(channels, use, true), grain: null };
+  const lost = noise.filter((line, c) => atMidTone(line) < LOST_RATIO ** 2 * atMidTone(grain.noise[c]));
+  // One channel may be nearly black and tell nothing.
+  return isBlocked || lost.length >= 2 ? { noise, grain } : { noise: fitNoise(channels, use, true), grain: null };
 }
 
 const atMidTone = ({ a, b }: NoiseLine) => a * MID_TONE + b;

@@ -6,6 +6,7 @@ import { maskRates } from './maskRates';
 import { noiseRates } from './noise';
 import { quality } from './quality';
 import { speed } from './speed';
+import { turning } from './turning';
 import { wallTimes } from './wallTimes';
 
 const { values, positionals } = parseArgs({
@@ -18,6 +19,7 @@ if (command === undefined) await speed(values.json ?? null);
 else if (command === 'quality') await quality(pattern ? new RegExp(pattern) : null);
 else if (command === 'wall') await wallTimes();
 else if (command === 'noise') await noiseRates();
+else if (command === 'turning') await turning(pattern ? new RegExp(pattern) : null);
 else if (command === 'crops') await crops();
 else if (command === 'audit') await auditRates(pattern ? new RegExp(pattern) : null);
 else if (command === 'mask') {
@@ -25,7 +27,7 @@ else if (command === 'mask') {
   await brushTimes();
 } else {
   console.error(
-    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, or npm run bench -- crops',
+    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- turning [PATTERN], or npm run bench -- crops',
   );
   process.exitCode = 2;
 }

@@ -13,7 +13,7 @@ import {
   type Kernels,
   type Prescription,
 } from '../src';
-import { recoverOverField } from '../src/prescription/sizeField';
+import { recoverOverField } from '../src/prescription/blurField';
 import { settingsOf } from '../src/prescription/render';
 import { recover, type RecoveryInput, type RecoverySettings } from '../src/recover/recover';
 import { discPsf } from '../src/psf/discPsf';

@@ -152,7 +152,7 @@ describe('camera shake', () => {
   it('that is found tells how well the picture and its spectrum agree on it', () => {
     const use = filledPlane(shaken.width, shaken.height, 1);
     const merged = findCause(localSpectra(shaken, use, new Uint8Array(shaken.data.length)), 3e-6, false).merged;
-    const found = readShake(shaken, use, merged, kernels)!;
+    const found = readShake(shaken, use, new Uint8Array(shaken.data.length), merged, kernels)!;
     expect(found.agreement).toBeGreaterThan(0.85);
     expect(found.agreement).toBeLessThanOrEqual(1);
     expect(likeness(found.path, truePath)).toBeGreaterThan(0.85);

@@ -16,7 +16,7 @@ import {
   type PathCurve,
   type Psf,
 } from '../src';
-import { CONTROLS, POINTS } from '../src/shake/curve';
+import { carriedAt, CONTROLS, POINTS, turnedBy } from '../src/shake/curve';
 import { COORDINATES, UNKNOWNS } from '../src/shake/curveSums';
 import { edgeCostOn } from '../src/shake/edgeCost';
 import { pathPyramid } from '../src/shake/estimatePath';
@@ -46,6 +46,8 @@ function spectrumUnder(path: Psf): SpectrumSamples {
   });
   return { ...flat, logPower };
 }
+
+const asOnePlace = (samples: SpectrumSamples) => [{ samples, carried: carriedAt({ x: 0, y: 0 }) }];
 
 /** Largest cosine between two paths over whole shifts. */
 function likeness(a: Psf, b: Psf): number {
@@ -129,11 +131,50 @@ describe('a curve fitted to a spectrum', () => {
 
   it('goes back to the truth from near it', () => {
     const random = seededRandom(2);
-    const start = { curve: truth.map((value) => value + 0.8 * random.normal()), parameters: PARAMETERS };
-    const fit = fitCurve(samplesUpTo(samples, 0.5, 3), OPTIONS, start, 25, kernels);
+    const curve = truth.map((value) => value + 0.8 * random.normal());
+    const start = { curve, turn: null, parameters: [PARAMETERS] };
+    const fit = fitCurve(asOnePlace(samplesUpTo(samples, 0.5, 3)), OPTIONS, start, 25, kernels);
     expect(likeness(psfOfCurve(fit.curve), psfOfCurve(truth))).toBeGreaterThan(0.97);
-    expect(Math.exp(fit.parameters[6])).toBeGreaterThan(0.5e-6);
-    expect(Math.exp(fit.parameters[6])).toBeLessThan(2e-6);
+    expect(fit.turn).toBeNull();
+    expect(Math.exp(fit.parameters[0][6])).toBeGreaterThan(0.5e-6);
+    expect(Math.exp(fit.parameters[0][6])).toBeLessThan(2e-6);
+  });
+
+  it('tells a turn of the camera from the spectra of several places', () => {
+    const turn = 3;
+    const corners = [
+      { x: 0, y: 0 },
+      { x: 0.7, y: -0.7 },
+      { x: -0.7, y: 0.7 },
+      { x: 0.7, y: 0.7 },
+    ];
+    const places = corners.map((away) => {
+      const carried = carriedAt(away);
+      return { samples: samplesUpTo(spectrumUnder(psfOfCurve(turnedBy(truth, turn, carried))), 0.5, 9), carried };
+    });
+    const random = seededRandom(2);
+    const curve = truth.map((value) => value + 0.5 * random.normal());
+    const parameters = places.map(() => PARAMETERS);
+    const turning = fitCurve(places, OPTIONS, { curve, turn: 2, parameters }, 30, kernels);
+    expect(turning.turn).toBeGreaterThan(2.7);
+    expect(turning.turn).toBeLessThan(3.3);
+    for (const { carried } of places) {
+      const [found, true_] = [turnedBy(turning.curve, turning.turn!, carried), turnedBy(truth, turn, carried)];
+      expect(likeness(psfOfCurve(found), psfOfCurve(true_))).toBeGreaterThan(0.95);
+    }
+    const still = fitCurve(places, OPTIONS, { curve, turn: null, parameters }, 30, kernels);
+    expect(turning.cost).toBeLessThan(0.5 * still.cost);
+  });
+
+  it('a place is carried at right angles to where it lies, before the middle of the time one way and after it the other', () => {
+    const carried = carriedAt({ x: 1, y: 0 });
+    expect(carried.filter((_, i) => i % 2 === 0).every((value) => Math.abs(value) === 0)).toBe(true);
+    const down = carried.filter((_, i) => i % 2 === 1);
+    down.forEach((value, j) => expect(value).toBeCloseTo(-down[CONTROLS - 1 - j], 12));
+    // The points at the ends of the exposure, not the controls beyond them, are carried by 1 px.
+    const { y } = pointsOf(carried);
+    expect(y[POINTS - 1]).toBeGreaterThan(0.98);
+    expect(y[POINTS - 1]).toBeLessThan(1);
   });
 
   it('is found from afar, and its direction by the picture', () => {
@@ -145,7 +186,7 @@ describe('a curve fitted to a spectrum', () => {
     const edgeCost = edgeCostOn(level, 1, kernels);
     expect(edgeCost(truth)).toBeLessThan(0.97 * edgeCost(mirrored(truth)));
     expect(edgeCost(truth.map((value) => 30 * value))).toBe(Infinity);
-    const found = psfOfCurve(searchCurve(samples, OPTIONS, edgeCost, edgeCost, kernels).curve);
+    const found = psfOfCurve(searchCurve(asOnePlace(samples), OPTIONS, edgeCost, edgeCost, kernels).curve);
     expect(likeness(found, path)).toBeGreaterThan(0.93);
     expect(likeness(found, turnedRound(path))).toBeLessThan(likeness(found, path));
   });

@@ -3,7 +3,7 @@ import {
   acceptReading,
   automaticRecovery,
   emptyPrescription,
-  fieldOf,
+  sizeFieldOf,
   recoverOverField,
   settingsOf,
   sizeAt,
@@ -41,7 +41,7 @@ function prescribed(change: (old: Prescription) => Prescription = (old) => old):
   const recovery = { ...automaticRecovery('missed-focus', accepted, 100), trialId: null };
   return change({ ...emptyPrescription(), reading: accepted, recovery });
 }
-const field = (plan: Prescription) => fieldOf(plan, settingsOf(plan)!);
+const field = (plan: Prescription) => sizeFieldOf(plan, settingsOf(plan)!);
 
 describe('size by place', () => {
   it('is a place’s own where it was measured, and between the two in between', () => {

@@ -3,6 +3,7 @@ import {
   cropPlane,
   decodePiece,
   filledPlane,
+  movedReading,
   takeReading,
   type Kernels,
   type Plane,
@@ -37,8 +38,7 @@ export function takeFileReading(
     psf,
     masked: mask !== null,
   });
-  const { x, y } = piece.region;
-  return { ...reading, sizes: reading.sizes.map((place) => ({ ...place, x: place.x + x, y: place.y + y })) };
+  return movedReading(reading, piece.region.x, piece.region.y);
 }
 
 /** The smallest rectangle that holds every sample over one half; the whole where there is none. */

@@ -7,6 +7,7 @@ import {
   chooseTrial,
   differsFromChoice,
   duplicateTrial,
+  followsPlaces,
   moveTrial,
   narrowDown,
   paintBack,
@@ -56,6 +57,21 @@ describe('acts on trials', () => {
     const again = suggestedStart({ ...emptyPrescription(), reading: overruled }, { x: 0, y: 0 });
     expect(again.trials.map(({ method }) => method)).toEqual(['ordinary-softness', 'missed-focus', 'edge-contrast']);
     expect(suggestedStart(emptyPrescription(), { x: 0, y: 0 }).trials).toHaveLength(3);
+  });
+
+  it('a trial follows the turn of the camera until one path or a length is set by hand', () => {
+    const square = { side: 3, lengthPx: 2, values: [0, 1, 0, 0, 1, 0, 0, 1, 0] };
+    const path = { ...square, places: [10, 90].map((x) => ({ x, y: 5, ...square })) };
+    const turned = { ...reading, method: 'camera-shake' as const, blurSizePx: 2, path };
+    const plan = suggestedStart({ ...emptyPrescription(), reading: turned }, { x: 0, y: 0 });
+    const [trial] = plan.trials;
+    expect(trial.path).toEqual(path);
+    expect(followsPlaces(plan, trial)).toBe(true);
+    expect(followsPlaces(plan, { ...trial, path: square })).toBe(false);
+    expect(followsPlaces(plan, { ...trial, blurSizePx: { value: 3, auto: false } })).toBe(false);
+    expect(followsPlaces(plan, plan.trials[1])).toBe(false);
+    // Measured anew, it follows what is found now.
+    expect(renewAutomatic(trial, { ...turned, path: square }, null).path).toEqual(square);
   });
 
   it('adds and duplicates up to the most, and removes', () => {

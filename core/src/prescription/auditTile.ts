@@ -19,7 +19,7 @@ import {
   type RenderSource,
   type SolvedTile,
 } from './render';
-import { blurPartsOver, fieldOf, recoverOverField } from './sizeField';
+import { blurPartsOver, fieldOf, recoverOverField } from './blurField';
 
 /** Of a recovery without a blur model: the blur it seems to have taken back. */
 export interface FittedBlur {

@@ -7,7 +7,7 @@ import { GRAIN_SCALES } from '../read/grain';
 import { MOST_PLACES } from '../read/localSizes';
 import { PILES, type Pile } from '../read/pile';
 import { METHODS, type Method } from '../recover/blurModel';
-import { MOST_PATH_SIDE } from '../shake/storedPath';
+import { MOST_PATH_COLUMNS, MOST_PATH_SIDE, type PathSquare } from '../shake/storedPath';
 import { band, coordinate, finite, id, maskSchema, STRICT } from './maskSchema';
 import {
   MOST_BLUR_PX,
@@ -33,22 +33,51 @@ const methodOrNone = () =>
     .defined()
     .test('method', '${path} is not a method', (value) => value === null || METHODS.includes(value as Method));
 
+const pathSquare = {
+  side: finite().integer().min(3).max(MOST_PATH_SIDE),
+  lengthPx: finite().min(0.1).max(1000),
+  values: array().of(finite().min(0).max(1e6)).required(),
+};
+
+const SQUARE_SENTENCE = '${path} must hold side × side shares, not all 0, of an odd side';
+
+function isSquare({ side, values }: PathSquare): boolean {
+  return side % 2 === 1 && values.length === side ** 2 && values.some((share) => share > 0);
+}
+
+const pathPlace = () =>
+  object({ ...pathSquare, x: coordinate(), y: coordinate() })
+    .noUnknown()
+    .required()
+    .test('square', SQUARE_SENTENCE, (value) => isSquare(value as PathSquare));
+
 const path = () =>
   object({
-    side: finite().integer().min(3).max(MOST_PATH_SIDE),
-    lengthPx: finite().min(0.1).max(1000),
-    values: array().of(finite().min(0).max(1e6)).required(),
+    ...pathSquare,
+    places: array()
+      .of(pathPlace())
+      .min(2)
+      .max(MOST_PATH_COLUMNS ** 2)
+      .optional()
+      .default(undefined)
+      .test('grid', '${path} must be a grid, row by row', (places) => places === undefined || isGrid(places)),
   })
     .noUnknown()
     .optional()
     .default(undefined)
-    .test(
-      'square',
-      '${path} must hold side × side shares, not all 0, of an odd side',
-      (value) =>
-        value === undefined ||
-        (value.side % 2 === 1 && value.values.length === value.side ** 2 && value.values.some((share) => share > 0)),
-    );
+    .test('square', SQUARE_SENTENCE, (value) => value === undefined || isSquare(value as PathSquare));
+
+function isGrid(places: readonly { readonly x: number; readonly y: number }[]): boolean {
+  const columns = places.filter(({ y }) => y === places[0].y).map(({ x }) => x);
+  const rising = (values: readonly number[]) => values.every((value, i) => i === 0 || value > values[i - 1]);
+  const rows = places.filter((_, i) => i % columns.length === 0).map(({ y }) => y);
+  return (
+    rising(columns) &&
+    rising(rows) &&
+    places.length === columns.length * rows.length &&
+    places.every(({ x, y }, i) => x === columns[i % columns.length] && y === rows[Math.floor(i / columns.length)])
+  );
+}
 
 const noiseLines = () =>
   array()

@@ -20,7 +20,7 @@ import {
 import { cleanedEverywhere, cleanPiece, keyOfCleaned, maskOfCleaning, QUIET_LINE, reachOfCleaningIn } from './cleaning';
 import { plansOf } from './masks';
 import type { Prescription } from './prescription';
-import { fieldOf, recoverOverField } from './sizeField';
+import { fieldOf, recoverOverField, widestIn } from './blurField';
 
 /** What a rendering works on besides the prescription. */
 export interface RenderSource {
@@ -79,7 +79,7 @@ function layersOf(prescription: Prescription): Prescription[] {
 function widestOf(prescription: Prescription): RecoverySettings | null {
   const settings = settingsOf(prescription);
   const field = settings ? fieldOf(prescription, settings) : null;
-  return settings && field ? { ...settings, blurSizePx: Math.max(...field.ladder) } : settings;
+  return settings && field ? widestIn(field, settings) : settings;
 }
 
 /**

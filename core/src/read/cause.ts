@@ -26,6 +26,8 @@ export interface PlaceSize {
 
 export interface MergedFit {
   readonly samples: SpectrumSamples;
+  /** Frequency that was looked at, cycles per px. */
+  readonly highest: number;
   readonly options: FitOptions;
   readonly best: CauseFit;
 }
@@ -85,6 +87,7 @@ export function findCause(places: readonly LocalSpectrum[], noiseVariance: numbe
   const families = [common.softness, common.focus, common.movement];
   const together = {
     samples: fine,
+    highest,
     options,
     best: families.reduce((least, fit) => (fit.cost < least.cost ? fit : least)),
   };

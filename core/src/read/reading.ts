@@ -1,6 +1,6 @@
 import type { Kernels } from '../kernels';
 import { pathError, readShake, type ShakeFit } from '../shake/readShake';
-import { storePath, type StoredPath } from '../shake/storedPath';
+import { movedPath, storePath, type StoredPath } from '../shake/storedPath';
 import type { Channels } from '../picture/picture';
 import { toOpponent } from '../picture/opponentColours';
 import { cropPlane } from '../picture/crop';
@@ -89,6 +89,18 @@ const UNMASKED_CONFIDENCE = 0.5;
 /** Noise and what a file went through are measured in so large a part at most, px: more says the same, later. */
 const NOISE_SIDE = 2048;
 
+/** The same reading, its places so many px farther right and down: of a part of a frame, as the frame has them. */
+export function movedReading(reading: Reading, right: number, down: number): Reading {
+  const moved = (cause: CauseReading | null) =>
+    cause?.path ? { ...cause, path: movedPath(cause.path, right, down) } : cause;
+  return {
+    ...reading,
+    cause: moved(reading.cause),
+    runnerUp: moved(reading.runnerUp),
+    sizes: reading.sizes.map((place) => ({ ...place, x: place.x + right, y: place.y + down })),
+  };
+}
+
 /**
  * Measures noise, clipping and the cause of blur over the used area.
  *
@@ -124,7 +136,7 @@ export function takeReading(input: ReadingInput): Reading {
     shake ? pathError(shake) : 0,
   );
   const runnerUp = (shake && best) || (found?.runnerUp ?? null);
-  const cause = shake ? shakeReading(shake.path) : best && causeReading(best);
+  const cause = shake ? shakeReading(shake) : best && causeReading(best);
   const radial = radialMean(spectrum.power, spectrum.side);
   const signal = signalOf(radial, spectrum.side);
   const now = finestAbove(radial, spectrum.side, 2 * Math.max(fitted, floor));
@@ -157,8 +169,9 @@ const WORTH_A_PATH = 0.06;
 const SHAKE_RATIO = 0.87;
 const VARYING_SHAKE_RATIO = 0.6;
 
-function shakeReading(psf: Psf): CauseReading {
-  const path = storePath(psf);
+function shakeReading({ path: main, places }: ShakeFit): CauseReading {
+  const placed = places.map(({ x, y, path: own }) => ({ x: Math.round(x), y: Math.round(y), ...storePath(own) }));
+  const path: StoredPath = { ...storePath(main), ...(placed.length > 1 ? { places: placed } : {}) };
   return { method: 'camera-shake', blurSizePx: path.lengthPx, directionDeg: 0, path };
 }
 
@@ -174,7 +187,7 @@ const NOTHING_FOUND: FullCause = { best: null, places: [], shake: null };
 /** The cause in full: its size by place where it varies, and a free path where that explains clearly more. */
 function causeOf(found: CauseOfBlur, luma: Plane, input: ReadingInput, noise: readonly NoiseLine[]): FullCause {
   const isExplained = found.merged.best.cost < WORTH_A_PATH;
-  const shake = isExplained ? null : readShake(luma, input.use, found.merged, input.kernels);
+  const shake = isExplained ? null : readShake(luma, input.use, input.clipped, found.merged, input.kernels);
   const varies = found.best?.cause === 'missed-focus' && found.sizes.length > 0;
   if (shake && shake.rivalRatio < (varies ? VARYING_SHAKE_RATIO : SHAKE_RATIO)) {
     return { best: found.best, places: [], shake };

@@ -10,12 +10,17 @@ const LEAST_SPECK = 0.1;
  * @param leastShare - Below this share of the strongest sample nothing counts.
  */
 export function cleanPath(raw: Plane, leastShare: number): Psf {
-  const { width, height } = raw;
-  const strongest = Math.max(...raw.data);
+  const { width, height, data } = withoutSpecks(raw, leastShare);
+  return centred(data, width, height);
+}
+
+/** The same, laid as it was. */
+export function withoutSpecks({ width, height, data }: Plane, leastShare: number): Psf {
+  const strongest = Math.max(...data);
   if (!(strongest > 0)) return pointIn(width, height);
-  const values = raw.data.map((value) => (value < leastShare * strongest ? 0 : value));
+  const values = data.map((value) => (value < leastShare * strongest ? 0 : value));
   dropSpecks(values, width, height);
-  return centred(values, width, height);
+  return normalisedPsf(width, height, values);
 }
 
 function pointIn(width: number, height: number): Psf {

@@ -60,6 +60,29 @@ export function mirrored(curve: PathCurve): PathCurve {
   return curve.map((value) => -value);
 }
 
+/** Where a place lies, seen from where the curve itself holds, as a share of the farthest place's distance; y down. */
+export interface Away {
+  readonly x: number;
+  readonly y: number;
+}
+
+/** How far each coordinate of a curve is carried at a place when the farthest one is carried by 1 px at the end of the exposure: the camera
+ * turns at an even pace, and stands as the curve itself has it in the middle of the time. */
+export function carriedAt({ x, y }: Away): Float64Array {
+  const carried = new Float64Array(2 * CONTROLS);
+  for (let j = 0; j < CONTROLS; j++) {
+    const turned = (2 * j - CONTROLS + 1) / (CONTROLS - SPAN + 1);
+    carried[2 * j] = -turned * y;
+    carried[2 * j + 1] = turned * x;
+  }
+  return carried;
+}
+
+/** The curve as a place sees it whose coordinates are so carried. */
+export function turnedBy(curve: PathCurve, turn: number, carried: Float64Array): PathCurve {
+  return curve.map((value, i) => value + turn * carried[i]);
+}
+
 /** Share of its direction that the hand keeps from one control to the next. */
 const STEADINESS = 0.75;
 

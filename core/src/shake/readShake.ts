@@ -7,14 +7,18 @@ import { logGainOfPsf } from '../read/psfGain';
 import { psfOf } from '../recover/blurModel';
 import { fitSpectrum, samplesUpTo, type FitOptions, type SpectrumSamples } from '../read/spectralFit';
 import { LINEAR } from '../read/spectralSums';
-import { cleanPath } from './cleanPath';
-import { psfOfCurve } from './curve';
+import { cleanPath, withoutSpecks } from './cleanPath';
+import { carriedAt, psfOfCurve, type PathCurve } from './curve';
 import { edgeCostOn } from './edgeCost';
-import { estimatePath, pathAtSide, pathPyramid, type PathOptions } from './estimatePath';
+import { estimatePath, pathAtSide, pathPyramid, type PathLevel, type PathOptions } from './estimatePath';
 import { matchSpectrum } from './matchSpectrum';
 import { LEAST_LIGHT, mendPath } from './mendPath';
+import { readTurn, type TurnFit } from './readTurn';
 import { richestPieces } from './richestPieces';
 import { searchCurve } from './searchCurve';
+import { inSquare, likenessOf, spreadOf } from './pathLikeness';
+import { MOST_PATH_COLUMNS } from './storedPath';
+import { samplesIn, squareAround, turnPlaces } from './turnPlaces';
 
 const PIECES = 2;
 const SIDE = 23;
@@ -37,8 +41,17 @@ const ALIKE = 0.7;
 const AS_WIDE = 1.35;
 const TRACE = 1e-4;
 
+/** The path as a place of the plane saw it. */
+export interface PlacedPath {
+  readonly x: number;
+  readonly y: number;
+  readonly path: Psf;
+}
+
 export interface ShakeFit {
   readonly path: Psf;
+  /** Where the camera turned as well: the path at places on a grid, row by row; else empty. */
+  readonly places: readonly PlacedPath[];
   /** Cost of the spectral fit with the path as a curve, and the noise floor under it. */
   readonly cost: number;
   readonly floor: number;
@@ -50,42 +63,129 @@ export interface ShakeFit {
 
 /**
  * The free path that explains the picture best: a curve in time that explains the power spectrum of all of the used area,
- * chosen by what it makes of the piece with most edges, then mended there without the curve's bounds.
+ * chosen by what it makes of the piece with most edges, then mended there without the curve's bounds. Over a wide area the camera may
+ * have turned as well: one curve and one turn then explain the spectra of its places, and the path is mended place by place.
  *
  * @returns Null where the used area is too small, where the first estimates are hopelessly worse than a family, where only
  * endless curves explain it, or where the path is no other than the family's.
  */
-export function readShake(luma: Plane, use: Plane, merged: MergedFit, kernels: Kernels): ShakeFit | null {
-  const { samples, options } = merged;
-  const coarse = samplesUpTo(samples, HALF_SIZE_HIGHEST);
-  const pyramids = richestPieces(luma, use, PIECES).map((place) =>
-    pathPyramid(cropPlane(luma, place), cropPlane(use, place), WIDEST),
-  );
+export function readShake(
+  luma: Plane,
+  use: Plane,
+  clipped: Uint8Array,
+  merged: MergedFit,
+  kernels: Kernels,
+): ShakeFit | null {
+  const { options, highest } = merged;
+  const coarse = samplesUpTo(merged.samples, HALF_SIZE_HIGHEST);
+  const pieces = richestPieces(luma, use, PIECES);
+  const pyramids = pieces.map((place) => pathPyramid(cropPlane(luma, place), cropPlane(use, place), WIDEST));
   const estimates = pyramids.flatMap((pyramid) =>
     STARTS.map((start) => estimatePath(pyramid, start, kernels, HALF_SIZE_LEVEL)),
   );
   const least = Math.min(...estimates.map((path) => costOf(pathAtSide(path, SIDE), coarse, options)));
   if (estimates.length === 0 || least > HOPELESS_RATIO * rivalCost(merged, coarse)) return null;
+  const [piece] = pieces;
   const [richest] = pyramids;
   const edgeCost = edgeCostOn(richest[HALF_SIZE_LEVEL], 2 ** (HALF_SIZE_LEVEL / 2), kernels);
-  const curve = searchCurve(samples, options, edgeCost, edgeCostOn(richest[0], 1, kernels), kernels);
-  if (curve.score === Infinity) return null;
-  const found = psfOfCurve(curve.curve);
-  const drawn = inSquare(found, Math.min(WIDEST, found.width + 2 * ROOM));
-  const mended = mendPath(richest[0], drawn, kernels);
-  const bent = matchSpectrum(mended, samples, options, kernels);
-  const path = cleanPath({ ...mended, data: mended.data.map((value, i) => value + bent.data[i]) }, LEAST_LIGHT);
-  const family = familyIn(merged.best, path.width);
-  if (isSame(path, family)) return null;
-  const rival = matchSpectrum(family, samples, options, kernels);
-  const rivalBest = Math.min(costOf(rival, samples, options), merged.best.cost);
+  const finalCost = edgeCostOn(richest[0], 1, kernels);
+  const pivot = { x: piece.x + piece.width / 2, y: piece.y + piece.height / 2 };
+  const spectra = turnPlaces(luma, use, clipped, highest);
+  const turn = readTurn(spectra, options, pivot, edgeCost, finalCost, kernels);
+  // One place's spectrum is free of what the turn does to the others.
+  const local = turn && samplesIn(piece, luma, use, clipped, highest);
+  if (local) {
+    const gain = logGainOf(merged.best.cause, merged.best.size, merged.best.directionDeg, local);
+    const family = { ...merged.best, cost: fitSpectrum(local, gain, options, ROUNDS).cost };
+    const { cost, floor } = fitSpectrum(local, logGainOfPsf(psfOfCurve(turn.curve), local), options, ROUNDS);
+    const fit = weighed({ curve: turn.curve, cost, floor }, richest[0], { samples: local, options, family }, kernels);
+    return fit && { ...fit, places: mendedPlaces(turn, luma, use, clipped, merged, kernels) };
+  }
+  const one = [{ samples: merged.samples, carried: carriedAt({ x: 0, y: 0 }) }];
+  const { curve, cost, parameters, score } = searchCurve(one, options, edgeCost, finalCost, kernels);
+  if (score === Infinity) return null;
+  const found = { curve, cost, floor: Math.exp(parameters[0][LINEAR]) };
+  return weighed(found, richest[0], { samples: merged.samples, options, family: merged.best }, kernels);
+}
+
+interface Found {
+  readonly curve: PathCurve;
+  readonly cost: number;
+  readonly floor: number;
+}
+
+interface Evidence {
+  readonly samples: SpectrumSamples;
+  readonly options: FitOptions;
+  readonly family: CauseFit;
+}
+
+/** The curve mended by the picture and weighed against the best family; null where it is the family's own path. */
+function weighed(
+  { curve, cost, floor }: Found,
+  level: PathLevel,
+  { samples, options, family }: Evidence,
+  kernels: Kernels,
+): ShakeFit | null {
+  const drawn = drawnWithRoom(curve);
+  const { mended, bent } = mendedBy(level, drawn, samples, options, kernels);
+  const path = cleanPath(sumOf(mended, bent), LEAST_LIGHT);
+  const straight = familyIn(family, path.width);
+  if (isSame(path, straight)) return null;
+  const rival = matchSpectrum(straight, samples, options, kernels);
+  const rivalBest = Math.min(costOf(rival, samples, options), family.cost);
   return {
     path,
+    places: [],
     agreement: likenessOf(mended, drawn),
-    cost: curve.cost,
-    floor: Math.exp(curve.parameters[LINEAR]),
+    cost,
+    floor,
     rivalRatio: costOf(bent, samples, options) / rivalBest,
   };
+}
+
+function drawnWithRoom(curve: PathCurve): Psf {
+  const drawn = psfOfCurve(curve);
+  return inSquare(drawn, Math.min(WIDEST, drawn.width + 2 * ROOM));
+}
+
+/** What the picture makes of a path, and that bent towards the spectrum. */
+function mendedBy(level: PathLevel, drawn: Psf, samples: SpectrumSamples, options: FitOptions, kernels: Kernels) {
+  const mended = mendPath(level, drawn, kernels);
+  return { mended, bent: matchSpectrum(mended, samples, options, kernels) };
+}
+
+function sumOf(a: Psf, b: Psf): Psf {
+  return { ...a, data: a.data.map((value, i) => value + b.data[i]) };
+}
+
+/** Between neighbouring places a path may change by so many px; the square that each is mended in. */
+const PLACE_CHANGE_PX = 2.5;
+const PLACE_PX = 400;
+
+/** The path at places on a grid, each as the turn has it and mended there where the picture can. */
+function mendedPlaces(
+  { at, swing }: TurnFit,
+  luma: Plane,
+  use: Plane,
+  clipped: Uint8Array,
+  { options, highest }: MergedFit,
+  kernels: Kernels,
+): PlacedPath[] {
+  const countOver = (length: number) =>
+    Math.min(MOST_PATH_COLUMNS, Math.max(1, Math.ceil((swing * length) / PLACE_CHANGE_PX)));
+  const [columns, rows] = [countOver(luma.width), countOver(luma.height)];
+  return Array.from({ length: columns * rows }, (_, i) => {
+    const x = ((i % columns) + 0.5) * (luma.width / columns);
+    const y = (Math.floor(i / columns) + 0.5) * (luma.height / rows);
+    const drawn = drawnWithRoom(at(x, y));
+    const part = squareAround(luma, x, y, PLACE_PX);
+    const samples = samplesIn(part, luma, use, clipped, highest);
+    if (!samples) return { x, y, path: drawn };
+    const [level] = pathPyramid(cropPlane(luma, part), cropPlane(use, part), 1);
+    const { mended, bent } = mendedBy(level, drawn, samples, options, kernels);
+    return { x, y, path: withoutSpecks(sumOf(mended, bent), LEAST_LIGHT) };
+  });
 }
 
 /** An estimated path is never exact; its error acts like noise of this variance, times the square of the fit's cost. */
@@ -98,58 +198,10 @@ export function pathError({ cost, agreement }: ShakeFit): number {
   return PATH_ERROR * cost ** 2 * Math.max(1, (1 - agreement) / USUAL_DISAGREEMENT) ** 2;
 }
 
-/** In the middle of a square of another odd side; what does not fit is lost. */
-function inSquare({ width, data }: Psf, side: number): Psf {
-  const values = new Float32Array(side * side);
-  const rim = (side - width) / 2;
-  data.forEach((value, i) => {
-    const x = (i % width) + rim;
-    const y = Math.floor(i / width) + rim;
-    if (x >= 0 && x < side && y >= 0 && y < side) values[y * side + x] = value;
-  });
-  return normalisedPsf(side, side, values);
-}
-
 /** The path is the family's own: as wide, and like it. */
 function isSame(path: Psf, family: Psf): boolean {
   const width = spreadOf(path) / spreadOf(family);
   return width < AS_WIDE && width > 1 / AS_WIDE && likenessOf(inSquare(path, family.width), family) > ALIKE;
-}
-
-/** Root of the mean squared distance from the centroid, px. */
-function spreadOf({ width, data }: Psf): number {
-  let [x, y, squares] = [0, 0, 0];
-  data.forEach((value, i) => {
-    const [column, row] = [i % width, Math.floor(i / width)];
-    x += value * column;
-    y += value * row;
-    squares += value * (column * column + row * row);
-  });
-  return Math.sqrt(squares - x * x - y * y);
-}
-
-const MOST_SHIFT = 4;
-
-/** How like a path is to another in a square of the same side (cosine, 0..1), moved by whole px to where it is most so. */
-function likenessOf(path: Psf, other: Psf): number {
-  const product = (a: Float32Array, b: Float32Array) => a.reduce((sum, value, i) => sum + value * b[i], 0);
-  let most = 0;
-  for (let dy = -MOST_SHIFT; dy <= MOST_SHIFT; dy++) {
-    for (let dx = -MOST_SHIFT; dx <= MOST_SHIFT; dx++) {
-      most = Math.max(most, product(shifted(path, dx, dy), other.data));
-    }
-  }
-  return most / Math.sqrt(product(path.data, path.data) * product(other.data, other.data));
-}
-
-function shifted({ width, height, data }: Psf, dx: number, dy: number): Float32Array {
-  const out = new Float32Array(data.length);
-  data.forEach((value, i) => {
-    const x = (i % width) + dx;
-    const y = Math.floor(i / width) + dy;
-    if (x >= 0 && x < width && y >= 0 && y < height) out[y * width + x] = value;
-  });
-  return out;
 }
 
 /** A family's point spread function in a square of at least `side`, with a trace of light everywhere to grow from. */

@@ -2,7 +2,7 @@ import type { Kernels } from '../kernels';
 import { fitSpectrum, samplesUpTo, type FitOptions, type SpectrumSamples } from '../read/spectralFit';
 import { seededRandom } from '../seededRandom';
 import { CONTROLS, mirrored, pointsOf, POINTS, wanderingCurve, type PathCurve } from './curve';
-import { fitCurve, type CurveFit } from './fitCurve';
+import { fitCurve, type CurveFit, type CurvePlace, type CurveStart } from './fitCurve';
 
 /** A curve that explains the spectrum, and what the picture says of it. */
 export interface JudgedCurve extends CurveFit {
@@ -13,6 +13,8 @@ export interface JudgedCurve extends CurveFit {
 /** Longer sides of the boxes of the curves that are begun with, px, so many of each. */
 const EXTENTS_PX = [6, 10, 15, 22, 32];
 const STARTS_EACH = 40;
+/** Several places tell more: of seven turning cameras none was missed with half as many. */
+const TURNING_STARTS_EACH = 20;
 /** Frequencies are let in step by step: first the size and the rough course, at last every bend. */
 const LEVELS = [
   { highest: 0.1, every: 1, rounds: 12, kept: 40 },
@@ -29,6 +31,10 @@ const TURNING_CONTROLS = [4, 7, 10];
 const JITTERS = 4;
 const JITTER_PX = 1.2;
 const JITTER_STEADINESS = 0.7;
+/** Standard deviation of the turns that are begun with, px. */
+const TURN_PX = 1.5;
+/** So many places together are asked for as many samples as one. */
+const PLACES_AS_ONE = 3;
 /** A curve that costs more than this many times the best is not looked at in the picture. */
 const HOPELESS = 1.25;
 /** Costs and second moments that differ by less are of one curve, or of its mirror image. */
@@ -39,32 +45,42 @@ const SAME_MOMENT = 0.03;
  * The curve whose power spectrum explains the measured one, its direction told by the picture. A spectrum leaves many wrong
  * curves that explain it nearly as well, so many starts are followed, and the best are torn up and followed again.
  *
+ * @param places - Several: a turn of the camera is looked for as well, and the picture tells only which way round the curve runs.
  * @param edgeCost - What the picture of few edges under a path costs, at half size; `finalCost` the same at full size.
  */
 export function searchCurve(
-  samples: SpectrumSamples,
+  places: readonly CurvePlace[],
   options: FitOptions,
   edgeCost: (curve: PathCurve) => number,
   finalCost: (curve: PathCurve) => number,
   kernels: Kernels,
 ): JudgedCurve {
   const random = seededRandom(1);
-  const parameters = firstParameters(samples, options);
-  const levels = LEVELS.map((level) => ({ ...level, samples: samplesUpTo(samples, level.highest, level.every) }));
+  const turns = places.length > 1;
+  const parameters = places.map(({ samples }) => firstParameters(samples, options));
+  const thinning = Math.ceil(places.length / PLACES_AS_ONE);
+  const levels = LEVELS.map(({ highest, every, ...level }) => ({
+    ...level,
+    places: places.map((place) => ({ ...place, samples: samplesUpTo(place.samples, highest, every * thinning) })),
+  }));
   const [low, middle, high] = levels;
-  const follow = (starts: readonly Pick<CurveFit, 'curve' | 'parameters'>[], level: (typeof levels)[number]) =>
+  const follow = (starts: readonly CurveStart[], level: (typeof levels)[number]) =>
     best(
-      starts.map((start) => fitCurve(level.samples, options, start, level.rounds, kernels)),
+      starts.map((start) => fitCurve(level.places, options, start, level.rounds, kernels)),
       level.kept,
     );
   const starts = EXTENTS_PX.flatMap((extent) =>
-    times(STARTS_EACH, () => ({ curve: wanderingCurve(random, extent), parameters })),
+    times(turns ? TURNING_STARTS_EACH : STARTS_EACH, () => ({
+      curve: wanderingCurve(random, extent),
+      turn: turns ? TURN_PX * random.normal() : null,
+      parameters,
+    })),
   );
   const found = follow(follow(follow(starts, low), middle), high);
 
   const judge = (fit: CurveFit): JudgedCurve => ({ ...fit, score: fit.cost * edgeCost(fit.curve) });
   const judgeBothWays = (fit: CurveFit) => {
-    const [one, other] = [judge(fit), judge({ ...fit, curve: mirrored(fit.curve) })];
+    const [one, other] = [judge(fit), judge(mirrorImage(fit))];
     return one.score <= other.score ? one : other;
   };
   let judged = found.map(judgeBothWays).sort(byScore);
@@ -72,7 +88,7 @@ export function searchCurve(
     for (const base of judged.slice(0, HOP_BASES)) {
       for (const curve of [...turned(base.curve), ...times(JITTERS, () => jittered(base.curve, random))]) {
         const limit = HOPELESS * judged[0].cost;
-        const [coarse] = follow([{ curve, parameters: base.parameters }], middle);
+        const [coarse] = follow([{ ...base, curve }], middle);
         if (coarse.cost > limit) continue;
         const [fit] = follow([coarse], high);
         if (fit.cost <= limit && !judged.some((known) => isSame(known, fit))) judged.push(judgeBothWays(fit));
@@ -80,10 +96,20 @@ export function searchCurve(
     }
     judged = judged.sort(byScore);
   }
+  if (turns) {
+    const least = judged.reduce((a, b) => (b.cost < a.cost ? b : a));
+    return [least, mirrorImage(least)]
+      .map((fit) => ({ ...fit, score: fit.cost * finalCost(fit.curve) }))
+      .reduce((a, b) => (b.score < a.score ? b : a));
+  }
   return judged
     .slice(0, FINALISTS)
     .map((fit) => ({ ...fit, score: fit.cost * finalCost(fit.curve) ** FINAL_SAY }))
     .reduce((a, b) => (b.score < a.score ? b : a));
+}
+
+function mirrorImage(fit: CurveFit): CurveFit {
+  return { ...fit, curve: mirrored(fit.curve), turn: fit.turn === null ? null : -fit.turn };
 }
 
 function byScore(a: JudgedCurve, b: JudgedCurve): number {

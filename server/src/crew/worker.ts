@@ -17,6 +17,7 @@ import {
   tonesOf,
   wholeOf,
   filledPlane,
+  movedReading,
   type AreaOperation,
   type Region,
 } from '@vitrocept/core';
@@ -121,10 +122,7 @@ async function reading({ file, jpeg, mask, box }: ReadingTask) {
     kernels: await nodeKernels(),
     masked: mask !== null,
   });
-  return {
-    ...result,
-    sizes: result.sizes.map((place) => ({ ...place, x: place.x + region.x, y: place.y + region.y })),
-  };
+  return movedReading(result, region.x, region.y);
 }
 
 async function renderOne({ file, prescription, tile, whole, stop }: TileTask): Promise<void> {

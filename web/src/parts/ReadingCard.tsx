@@ -52,6 +52,11 @@ export function ReadingCard({ frame, prescription, children }: Props) {
           Changes over the subject: {spreadOf(reading.sizes)} px. Recovery follows it place by place.
         </p>
       )}
+      {reading.method === 'camera-shake' && reading.path?.places && (
+        <p className="hint">
+          The camera turned as well: the path changes over the frame. Recovery follows it place by place.
+        </p>
+      )}
       {isStale && (
         <p className="out-of-date">Out of date: the mask has changed since. Measure again in the Measure step.</p>
       )}

@@ -23,6 +23,7 @@ import { useFrameStore } from '../stores/frameStore';
 import { useMeasureView } from '../stores/measureView';
 import { BlurMap, FIELD_MAGNIFIED } from '../surfaces/BlurMap';
 import { ClippingLayer } from '../surfaces/ClippingLayer';
+import { PathMap } from '../surfaces/PathMap';
 import { FrameSurface, type Placement } from '../surfaces/FrameSurface';
 import { causeSentence, METHOD_NAMES, offered } from '../words';
 import { useWorkspace } from './FrameWorkspace';
@@ -39,6 +40,7 @@ export function Measure() {
   useLookAhead(frame, !hasMask);
   const box = prescription.box ?? centreBox(frame);
   const places = reading?.auto ? reading.sizes : [];
+  const paths = reading?.method === 'camera-shake' ? (reading.path?.places ?? []) : [];
   const { showsClipping, showsMap, setShowsMap } = useMeasureView();
   const path = `/api/frames/${frame.id}/reading`;
   const measure = useMutation({
@@ -82,6 +84,7 @@ export function Measure() {
             <>
               {showsClipping && <ClippingLayer frame={frame} placement={placement} />}
               {showsMap && places.length > 0 && <BlurMap frame={frame} places={places} placement={placement} />}
+              {showsMap && paths.length > 0 && <PathMap places={paths} placement={placement} />}
               {!hasMask && (
                 <MeasuredBox
                   box={box}
@@ -111,7 +114,7 @@ export function Measure() {
               </Button>
             )}
           </div>
-          {places.length > 0 && (
+          {(places.length > 0 || paths.length > 0) && (
             <Form.Check
               type="switch"
               id="show-blur-map"

@@ -29,6 +29,7 @@ import {
 } from './trialActs';
 import { Aperture } from './Aperture';
 import { Balance } from './Balance';
+import { Turn } from './Turn';
 
 interface TrialTrayProps {
   readonly trial: Trial;
@@ -145,6 +146,7 @@ export function TrialTray({
             onAutomatic={() => set({ [key]: automatic[key] }, '')}
           />
         ))}
+        {trial.method === 'camera-shake' && <Turn trial={trial} read={prescription.reading?.path} set={set} />}
         {trial.method === 'missed-focus' && <Aperture trial={trial} set={set} />}
         {trial.method !== 'fine-texture' && (
           <HaloLimit trial={trial} automatic={automatic.haloLimitPercent} set={set} />

@@ -282,7 +282,8 @@ export function keptAudit(probe: Probe, figures: Figures): KeptAudit {
   };
 }
 
-/** The blur size is automatic and was measured place by place: the recovery follows it. */
+/** The blur is automatic and was measured place by place, its size or its path: the recovery follows it. */
 export function followsPlaces({ reading }: Prescription, trial: Trial): boolean {
+  if (trial.method === 'camera-shake') return trial.blurSizePx.auto && trial.path?.places !== undefined;
   return trial.blurSizePx.auto && reading?.auto === true && reading.method === trial.method && reading.sizes.length > 1;
 }

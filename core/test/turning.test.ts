@@ -1,0 +1,277 @@
+import { readFile } from 'node:fs/promises';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { createKernels } from '../../kernels/src';
+import {
+  acceptReading,
+  automaticRecovery,
+  blurPartsOver,
+  blurredTurning,
+  checkPrescription,
+  createPlane,
+  emptyPrescription,
+  exposed,
+  fieldOf,
+  filledPlane,
+  FINAL_EFFORT,
+  inner,
+  movedReading,
+  normalisedPsf,
+  pathFieldOf,
+  pathPsf,
+  pathsOver,
+  psfOf,
+  psfOfTurning,
+  reachOfPrescription,
+  recover,
+  recoverOverField,
+  seededRandom,
+  settingsOf,
+  storePath,
+  takeReading,
+  turningPath,
+  widestPath,
+  type Moment,
+  type Plane,
+  type Prescription,
+  type Psf,
+  type Reading,
+  type RecoveryInput,
+} from '../src';
+import { turnPlaces } from '../src/shake/turnPlaces';
+import { inSquare, likenessOf } from '../src/shake/pathLikeness';
+import { deadLeaves } from './synthetic';
+
+const kernels = await createKernels(
+  new Uint8Array(await readFile(new URL('../../kernels/wasm/kernels.wasm', import.meta.url))),
+);
+
+const likeness = (a: Psf, b: Psf) => {
+  const side = Math.max(a.width, b.width);
+  return likenessOf(inSquare(a, side), inSquare(b, side));
+};
+
+const MOMENTS: Moment[] = Array.from({ length: 81 }, (_, i) => {
+  const t = i / 40 - 1;
+  return { x: 4 * t, y: 3 * Math.cos(2 * t), angle: 0.008 * t };
+});
+
+describe('a camera that turns', () => {
+  it('carries a place at right angles to where it lies', () => {
+    const [moment] = [{ x: 1, y: 2, angle: 0.01 }];
+    // 100 px to the right of the middle a turn carries down, 100 px below it to the left.
+    expect(psfOfTurning([moment], 100, 0).data).toEqual(pathPsf([{ x: 1, y: 3 }]).data);
+    expect(psfOfTurning([moment], 0, 100).data).toEqual(pathPsf([{ x: 0, y: 2 }]).data);
+  });
+
+  it('draws a point of light as its place sees the path', () => {
+    const side = 201;
+    const scene = createPlane(side, side);
+    const [border, place] = [30, { x: 150, y: 60 }];
+    scene.data[place.y * side + place.x] = 1;
+    const [seen] = blurredTurning([scene], MOMENTS, border);
+    const middle = (side - 2 * border) / 2;
+    const psf = psfOfTurning(MOMENTS, place.x - border - middle, place.y - border - middle);
+    const half = (psf.width - 1) / 2;
+    const around = createPlane(psf.width, psf.width);
+    for (let y = 0; y < psf.width; y++) {
+      const from = (place.y - border - half + y) * seen.width + place.x - border - half;
+      around.data.set(seen.data.subarray(from, from + psf.width), y * psf.width);
+    }
+    // The turn by which a sample is carried is its own, not the point's: over a path of 9 px that is 0.07 px.
+    around.data.forEach((value, i) => expect(Math.abs(value - psf.data[i])).toBeLessThan(0.004));
+  });
+
+  it('is refused where a corner would see beyond the scene', () => {
+    expect(() => blurredTurning([filledPlane(200, 200, 1)], MOMENTS, 4)).toThrow(RangeError);
+  });
+
+  it('turns by the range that was asked for, about nothing in the mean of the path', () => {
+    const moments = turningPath(seededRandom(3), 12, 0.01);
+    const angles = moments.map(({ angle }) => angle);
+    expect(Math.max(...angles) - Math.min(...angles)).toBeCloseTo(0.01, 10);
+    const across = moments.map(({ x }) => x);
+    const down = moments.map(({ y }) => y);
+    const extent = (values: number[]) => Math.max(...values) - Math.min(...values);
+    expect(Math.max(extent(across), extent(down))).toBeCloseTo(12, 0);
+  });
+});
+
+const path = (extent: number): Psf =>
+  pathPsf(Array.from({ length: 21 }, (_, i) => ({ x: (i / 10 - 1) * extent, y: 0 })));
+const GRID = [
+  { x: 100, y: 50, ...storePath(path(3)) },
+  { x: 300, y: 50, ...storePath(path(5)) },
+  { x: 100, y: 150, ...storePath(path(4)) },
+  { x: 300, y: 150, ...storePath(path(7)) },
+];
+
+const reading: Reading = {
+  cause: {
+    method: 'camera-shake',
+    blurSizePx: storePath(path(5)).lengthPx,
+    directionDeg: 0,
+    path: { ...storePath(path(5)), places: GRID },
+  },
+  runnerUp: null,
+  sizes: [],
+  confidence: 0.9,
+  noise: [{ a: 1e-6, b: 1e-6 }],
+  grain: null,
+  traces: { blocking: 0, overshootPercent: null },
+  noisePercent: 0.1,
+  floor: [1e-6],
+  clippedWhitePercent: 0,
+  clippedBlackPercent: 0,
+  signal: 1e-4,
+  finestNowPx: 6,
+  finestRecoverablePx: 4,
+  pile: 'soft',
+};
+
+function prescribed(): Prescription {
+  const accepted = acceptReading(reading, { kind: 'mask', key: '' });
+  return {
+    ...emptyPrescription(),
+    reading: accepted,
+    recovery: { ...automaticRecovery('camera-shake', accepted, 100), trialId: null },
+  };
+}
+
+describe('a path by place', () => {
+  const plan = prescribed();
+  const settings = settingsOf(plan)!;
+  const field = pathFieldOf(settings)!;
+
+  it('holds wholly at its place and beyond the last one, and shares with its neighbours between', () => {
+    const parts = pathsOver(field, settings, { x: 0, y: 0, width: 400, height: 200 });
+    expect(parts).toHaveLength(4);
+    const sharesAt = (x: number, y: number) => parts.map(({ share }) => share.data[y * 400 + x]);
+    expect(sharesAt(100, 50)).toEqual([1, 0, 0, 0]);
+    expect(sharesAt(0, 199)).toEqual([0, 0, 1, 0]);
+    expect(sharesAt(200, 100)).toEqual([0.25, 0.25, 0.25, 0.25]);
+    for (let i = 0; i < 400 * 200; i += 77) {
+      expect(parts.reduce((sum, { share }) => sum + share.data[i], 0)).toBeCloseTo(1, 6);
+    }
+    expect(pathsOver(field, settings, { x: 0, y: 0, width: 50, height: 40 })).toHaveLength(1);
+  });
+
+  it('is blended alike whatever part of the frame is asked for', () => {
+    const whole = pathsOver(field, settings, { x: 0, y: 0, width: 400, height: 200 });
+    const part = pathsOver(field, settings, { x: 150, y: 60, width: 40, height: 30 });
+    part.forEach(({ share }, n) => {
+      expect(share.data[5 * 40 + 7]).toBe(whole[n].share.data[65 * 400 + 157]);
+    });
+  });
+
+  it('is what the audit photographs the answer with', () => {
+    const parts = blurPartsOver(field, settings, { x: 0, y: 0, width: 50, height: 40 });
+    expect(parts).toHaveLength(1);
+    expect(Array.from(parts[0].psf.data)).toEqual(
+      Array.from(psfOf({ ...settings, path: GRID[0], blurSizePx: GRID[0].lengthPx }).data),
+    );
+  });
+
+  it('is longer everywhere where a longer one is set by hand, and reaches as far as its widest place', () => {
+    const longer = { ...settings, blurSizePx: 2 * settings.path!.lengthPx };
+    const [first] = pathsOver(field, longer, { x: 0, y: 0, width: 50, height: 40 });
+    expect(first.settings!.blurSizePx).toBeCloseTo(2 * GRID[0].lengthPx, 6);
+    expect(widestPath(field, settings).path).toBe(GRID[3]);
+    const one = { ...plan, recovery: { ...plan.recovery!, path: storePath(path(5)) } };
+    expect(fieldOf(one, settingsOf(one)!)).toBeNull();
+    expect(reachOfPrescription(plan)).toBeGreaterThan(reachOfPrescription(one));
+  });
+
+  it('is kept in a prescription, and refused where it is no grid', () => {
+    const kept = checkPrescription(JSON.parse(JSON.stringify(plan)));
+    expect(kept.recovery!.path!.places).toEqual(GRID);
+    const withPlaces = (places: typeof GRID) => ({
+      ...plan,
+      recovery: { ...plan.recovery!, path: { ...plan.recovery!.path!, places } },
+    });
+    expect(() => checkPrescription(withPlaces(GRID.slice(0, 3)))).toThrow(/grid/);
+    expect(() => checkPrescription(withPlaces([GRID[1], GRID[0], GRID[2], GRID[3]]))).toThrow(/grid/);
+    expect(() => checkPrescription(withPlaces([{ ...GRID[0], side: 4 }, ...GRID.slice(1)]))).toThrow(/odd side/);
+    expect(() => checkPrescription(withPlaces(GRID.slice(0, 1)))).toThrow();
+  });
+
+  it('of a part of the frame stands where the frame has it', () => {
+    const moved = movedReading(reading, 1000, 20);
+    expect(moved.cause!.path!.places!.map(({ x, y }) => [x, y])).toEqual(GRID.map(({ x, y }) => [x + 1000, y + 20]));
+    expect(movedReading({ ...reading, cause: null }, 5, 5).cause).toBeNull();
+  });
+});
+
+describe('a photograph of a camera that turned', () => {
+  const side = 720;
+  const border = 24;
+  const sharp = deadLeaves(side + 2 * border, side + 2 * border, 17, 7);
+  const truth = inner(sharp, border);
+  let photograph: Plane;
+  let read: Reading;
+
+  const readingOf = (plane: Plane) =>
+    takeReading({
+      channels: [plane],
+      lumaWeights: [1],
+      use: filledPlane(side, side, 1),
+      clipped: new Uint8Array(side * side),
+      jpeg: false,
+      kernels,
+      masked: true,
+    });
+
+  beforeAll(() => {
+    photograph = exposed(blurredTurning([sharp], MOMENTS, border), [{ a: 0, b: 1e-5 }], seededRandom(4))[0];
+    read = readingOf(photograph);
+  }, 120_000);
+
+  it('is read as a shake whose path changes over the frame as it did', () => {
+    expect(read.cause?.method).toBe('camera-shake');
+    const places = read.cause!.path!.places!;
+    expect(places.length).toBeGreaterThanOrEqual(4);
+    const main = normalisedPsf(read.cause!.path!.side, read.cause!.path!.side, read.cause!.path!.values);
+    const likenesses = places.map((place) => {
+      const truePath = psfOfTurning(MOMENTS, place.x - side / 2, place.y - side / 2);
+      return [likeness(normalisedPsf(place.side, place.side, place.values), truePath), likeness(main, truePath)];
+    });
+    const mean = (which: number) => likenesses.reduce((sum, pair) => sum + pair[which], 0) / places.length;
+    expect(mean(0)).toBeGreaterThan(0.8);
+    expect(mean(0)).toBeGreaterThan(mean(1) + 0.1);
+  });
+
+  it('comes out better by place than along one path', () => {
+    const accepted = acceptReading(read, { kind: 'mask', key: '' });
+    const recovery = { ...automaticRecovery('camera-shake', accepted, 100), trialId: null };
+    const plan = { ...emptyPrescription(), reading: accepted, recovery };
+    const settings = settingsOf(plan)!;
+    const input: RecoveryInput = {
+      channels: [photograph],
+      lumaWeights: [1],
+      known: filledPlane(side, side, 1),
+      clipped: new Uint8Array(side * side),
+      originX: 0,
+      originY: 0,
+    };
+    const whole = { x: 0, y: 0, width: side, height: side };
+    const errorOf = (field: ReturnType<typeof fieldOf>) => {
+      const { answer } = recoverOverField(input, settings, field, whole, { ...FINAL_EFFORT, kernels }, recover);
+      // Away from where one path is right: the middle tells least.
+      let sum = 0;
+      for (let y = 40; y < side - 40; y++) {
+        for (let x = 40; x < 200; x++) sum += (answer[0].data[y * side + x] - truth.data[y * side + x]) ** 2;
+      }
+      return sum;
+    };
+    expect(errorOf(fieldOf(plan, settings))).toBeLessThan(0.8 * errorOf(null));
+  });
+
+  it('is asked about only over a wide area with enough to measure', () => {
+    const clipped = new Uint8Array(side * side);
+    expect(turnPlaces(photograph, filledPlane(side, side, 1), clipped, 0.5)).toHaveLength(9);
+    const few = createPlane(side, side);
+    for (let y = 0; y < 300; y++) few.data.fill(1, y * side, y * side + 300);
+    expect(turnPlaces(photograph, few, clipped, 0.5)).toEqual([]);
+    const small = inner(photograph, 100);
+    expect(turnPlaces(small, filledPlane(520, 520, 1), new Uint8Array(520 * 520), 0.5)).toEqual([]);
+  });
+});

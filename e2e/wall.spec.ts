@@ -2,6 +2,7 @@ import type { Page } from '@playwright/test';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
+import type { Prescription } from '@vitrocept/core';
 import { DEMO, expect, test } from './server';
 
 /** A small frame, so that the Wall settles quickly: the puppet's eye from the demo shoot. */
@@ -132,4 +133,45 @@ test('choosing with evidence: proposals, a test strip, which is better, a close 
   await expect(page.getByText('elsewhere.png')).toBeVisible();
   await expect(page.locator('.trial-head .chosen-mark')).toBeVisible();
   await expect(page.getByLabel('Name of probe 1')).toHaveValue('finest texture');
+});
+
+test('a path by place is told in Measure, followed in Trials, and can be given up for one', async ({
+  page,
+  server,
+}) => {
+  await openWall(page, server.url);
+  const address = `${server.url}/api/frames/${/frames\/([^/]+)/.exec(page.url())![1]}`;
+  await expect(page.getByRole('status').filter({ hasText: 'saved' })).toBeVisible();
+  const { saved } = (await (await page.request.get(address)).json()) as {
+    saved: { revision: number; prescription: Prescription };
+  };
+  const square = { side: 5, lengthPx: 4, values: Array.from({ length: 25 }, (_, i) => (i % 5 === 2 ? 1000 : 0)) };
+  const tilted = { ...square, values: square.values.map((_, i) => (i % 6 === 0 ? 1000 : 0)) };
+  const path = { ...square, places: [square, tilted].map((own, i) => ({ ...own, x: 125 + 250 * i, y: 210 })) };
+  const shake = { method: 'camera-shake', blurSizePx: 4, directionDeg: 0 } as const;
+  const reading = saved.prescription.reading!;
+  const turned = { ...reading, ...shake, path, sizes: [], measured: { ...reading.measured, ...shake } };
+  const plan: Prescription = { ...saved.prescription, reading: turned, trials: [] };
+  const answer = await page.request.put(`${address}/prescription`, {
+    data: { revision: saved.revision, prescription: plan },
+  });
+  expect(answer.ok()).toBe(true);
+
+  await page.goto(page.url().replace(/trials.*/, 'measure'));
+  await expect(page.getByText('The camera turned as well')).toBeVisible();
+  await expect(page.getByLabel(/show the blur, 4 × larger/)).toBeChecked();
+
+  await page.getByRole('link', { name: /^Trials/ }).click();
+  await page.getByRole('button', { name: 'Propose some' }).click();
+  await page.getByRole('button', { name: '+ strongest edge' }).click();
+  await page.getByRole('button', { name: 'All methods on Automatic' }).click();
+  const head = page.locator('button.trial-head').filter({ hasText: 'Camera shake' });
+  await expect(head).toContainText('by place');
+  await head.click();
+  const follow = page.getByLabel('follow the turn of the camera');
+  await follow.uncheck();
+  await expect(head).toContainText('4.0 px');
+  await page.keyboard.press('Control+z');
+  await expect(head).toContainText('by place');
+  await expect(follow).toBeChecked();
 });

@@ -22,6 +22,20 @@ describe('equations of a symmetric positive definite matrix', () => {
     solveSymmetric(matrix, right).forEach((value, i) => expect(value).toBeCloseTo(truth[i], 8));
   });
 
+  it('of unknowns that meet only through the last ones are met, zeros passed over', () => {
+    // Three pairs that know nothing of each other, and one unknown that meets all.
+    const n = 7;
+    const matrix = new Float64Array(n * n);
+    for (let i = 0; i < n; i++) matrix[i * n + i] = 4;
+    for (const i of [1, 3, 5]) matrix[i * n + i - 1] = 1;
+    for (let j = 0; j < n - 1; j++) matrix[(n - 1) * n + j] = 0.5;
+    const at = (i: number, j: number) => (i >= j ? matrix[i * n + j] : matrix[j * n + i]);
+    const truth = Float64Array.from({ length: n }, (_, i) => i - 3);
+    const whole = Float64Array.from({ length: n * n }, (_, i) => at(Math.floor(i / n), i % n));
+    const right = truth.map((_, i) => truth.reduce((sum, value, j) => sum + whole[i * n + j] * value, 0));
+    solveSymmetric(matrix, right).forEach((value, i) => expect(value).toBeCloseTo(truth[i], 12));
+  });
+
   it('that say nothing of an unknown do not fail', () => {
     const found = solveSymmetric(Float64Array.from([2, 0, 0, 0]), Float64Array.from([4, 0]));
     expect(found[0]).toBeCloseTo(2, 12);

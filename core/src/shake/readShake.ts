@@ -13,7 +13,7 @@ import { edgeCostOn } from './edgeCost';
 import { estimatePath, pathAtSide, pathPyramid, type PathLevel, type PathOptions } from './estimatePath';
 import { matchSpectrum } from './matchSpectrum';
 import { LEAST_LIGHT, mendPath } from './mendPath';
-import { readTurn, type TurnFit } from './readTurn';
+import { placesDiffer, readTurn, type TurnFit } from './readTurn';
 import { richestPieces } from './richestPieces';
 import { searchCurve } from './searchCurve';
 import { inSquare, likenessOf, spreadOf } from './pathLikeness';
@@ -90,8 +90,17 @@ export function readShake(
   const edgeCost = edgeCostOn(richest[HALF_SIZE_LEVEL], 2 ** (HALF_SIZE_LEVEL / 2), kernels);
   const finalCost = edgeCostOn(richest[0], 1, kernels);
   const pivot = { x: piece.x + piece.width / 2, y: piece.y + piece.height / 2 };
+  const one = searchCurve(
+    [{ samples: merged.samples, carried: carriedAt({ x: 0, y: 0 }) }],
+    options,
+    edgeCost,
+    finalCost,
+    kernels,
+  );
   const spectra = turnPlaces(luma, use, clipped, highest);
-  const turn = readTurn(spectra, options, pivot, edgeCost, finalCost, kernels);
+  const turn = placesDiffer(spectra, options, one.curve, kernels)
+    ? readTurn(spectra, options, pivot, edgeCost, finalCost, kernels)
+    : null;
   // One place's spectrum is free of what the turn does to the others.
   const local = turn && samplesIn(piece, luma, use, clipped, highest);
   if (local) {
@@ -101,10 +110,8 @@ export function readShake(
     const fit = weighed({ curve: turn.curve, cost, floor }, richest[0], { samples: local, options, family }, kernels);
     return fit && { ...fit, places: mendedPlaces(turn, luma, use, clipped, merged, kernels) };
   }
-  const one = [{ samples: merged.samples, carried: carriedAt({ x: 0, y: 0 }) }];
-  const { curve, cost, parameters, score } = searchCurve(one, options, edgeCost, finalCost, kernels);
-  if (score === Infinity) return null;
-  const found = { curve, cost, floor: Math.exp(parameters[0][LINEAR]) };
+  if (one.score === Infinity) return null;
+  const found = { ...one, floor: Math.exp(one.parameters[0][LINEAR]) };
   return weighed(found, richest[0], { samples: merged.samples, options, family: merged.best }, kernels);
 }
 
@@ -160,7 +167,7 @@ function sumOf(a: Psf, b: Psf): Psf {
 }
 
 /** Between neighbouring places a path may change by so many px; the square that each is mended in. */
-const PLACE_CHANGE_PX = 2.5;
+const PLACE_CHANGE_PX = 3;
 const PLACE_PX = 400;
 
 /** The path at places on a grid, each as the turn has it and mended there where the picture can. */

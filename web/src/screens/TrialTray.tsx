@@ -112,24 +112,26 @@ export function TrialTray({
           <Button size="sm" variant="outline-primary" onClick={() => set(automatic, '')}>
             all Automatic
           </Button>
-          <Button
-            size="sm"
-            variant="outline-primary"
-            aria-label={`Move trial ${letter} to the left`}
-            disabled={index === 0}
-            onClick={() => change((old) => moveTrial(old, trial.id, -1))}
-          >
-            ←
-          </Button>
-          <Button
-            size="sm"
-            variant="outline-primary"
-            aria-label={`Move trial ${letter} to the right`}
-            disabled={index === prescription.trials.length - 1}
-            onClick={() => change((old) => moveTrial(old, trial.id, 1))}
-          >
-            →
-          </Button>
+          <span className="tray-pair">
+            <Button
+              size="sm"
+              variant="outline-primary"
+              aria-label={`Move trial ${letter} to the left`}
+              disabled={index === 0}
+              onClick={() => change((old) => moveTrial(old, trial.id, -1))}
+            >
+              ←
+            </Button>
+            <Button
+              size="sm"
+              variant="outline-primary"
+              aria-label={`Move trial ${letter} to the right`}
+              disabled={index === prescription.trials.length - 1}
+              onClick={() => change((old) => moveTrial(old, trial.id, 1))}
+            >
+              →
+            </Button>
+          </span>
         </div>
       </div>
       <div className="tray-sliders">

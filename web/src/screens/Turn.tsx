@@ -13,8 +13,8 @@ export function Turn({ trial, read, set }: TurnProps) {
   if (!trial.path || !known?.places) return null;
   return (
     <label
-      className="off-switch"
-      title="The path was found place by place; without this the one in the middle holds everywhere."
+      className="setting turn-switch"
+      title="The path was found place by place. Without this one holds everywhere: the one found where most edges are."
     >
       <input
         type="checkbox"

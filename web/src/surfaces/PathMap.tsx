@@ -8,7 +8,7 @@ interface PathMapProps {
   readonly placement: Placement;
 }
 
-/** Where the camera turned as well: the path as each place saw it, larger than it is. */
+/** Where the camera turned as well: the path as each place saw it, larger than it is, as dark as a page shows its light. */
 export function PathMap({ places, placement }: PathMapProps) {
   const { scale, x, y } = placement;
   return (
@@ -29,7 +29,7 @@ export function PathMap({ places, placement }: PathMapProps) {
             context.strokeRect(-half, -half, 2 * half, 2 * half);
             place.values.forEach((value, i) => {
               if (value === 0) return;
-              context.setAttr('fillStyle', `rgba(28, 31, 30, ${value / strongest})`);
+              context.setAttr('fillStyle', `rgba(28, 31, 30, ${Math.sqrt(value / strongest)})`);
               const [column, row] = [i % place.side, Math.floor(i / place.side)];
               context.fillRect(column * dot - half, row * dot - half, dot, dot);
             });

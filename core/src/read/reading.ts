@@ -170,7 +170,7 @@ const SHAKE_RATIO = 0.87;
 const VARYING_SHAKE_RATIO = 0.6;
 
 function shakeReading({ path: main, places }: ShakeFit): CauseReading {
-  const placed = places.map(({ x, y, path: own }) => ({ x: Math.round(x), y: Math.round(y), ...storePath(own) }));
+  const placed = places().map(({ x, y, path: own }) => ({ x: Math.round(x), y: Math.round(y), ...storePath(own) }));
   const path: StoredPath = { ...storePath(main), ...(placed.length > 1 ? { places: placed } : {}) };
   return { method: 'camera-shake', blurSizePx: path.lengthPx, directionDeg: 0, path };
 }

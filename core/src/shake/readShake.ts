@@ -50,8 +50,8 @@ export interface PlacedPath {
 
 export interface ShakeFit {
   readonly path: Psf;
-  /** Where the camera turned as well: the path at places on a grid, row by row; else empty. */
-  readonly places: readonly PlacedPath[];
+  /** Where the camera turned as well: the path at places on a grid, row by row; else none. Mended only when they are asked for. */
+  readonly places: () => PlacedPath[];
   /** Cost of the spectral fit with the path as a curve, and the noise floor under it. */
   readonly cost: number;
   readonly floor: number;
@@ -108,7 +108,7 @@ export function readShake(
     const family = { ...merged.best, cost: fitSpectrum(local, gain, options, ROUNDS).cost };
     const { cost, floor } = fitSpectrum(local, logGainOfPsf(psfOfCurve(turn.curve), local), options, ROUNDS);
     const fit = weighed({ curve: turn.curve, cost, floor }, richest[0], { samples: local, options, family }, kernels);
-    return fit && { ...fit, places: mendedPlaces(turn, luma, use, clipped, merged, kernels) };
+    return fit && { ...fit, places: () => mendedPlaces(turn, luma, use, clipped, merged, kernels) };
   }
   if (one.score === Infinity) return null;
   const found = { ...one, floor: Math.exp(one.parameters[0][LINEAR]) };
@@ -143,7 +143,7 @@ function weighed(
   const rivalBest = Math.min(costOf(rival, samples, options), family.cost);
   return {
     path,
-    places: [],
+    places: () => [],
     agreement: likenessOf(mended, drawn),
     cost,
     floor,

@@ -37,6 +37,8 @@ import {
   type Reading,
   type RecoveryInput,
 } from '../src';
+import { CONTROLS } from '../src/shake/curve';
+import { placesDiffer } from '../src/shake/readTurn';
 import { turnPlaces } from '../src/shake/turnPlaces';
 import { inSquare, likenessOf } from '../src/shake/pathLikeness';
 import { deadLeaves } from './synthetic';
@@ -263,6 +265,25 @@ describe('a photograph of a camera that turned', () => {
       return sum;
     };
     expect(errorOf(fieldOf(plan, settings))).toBeLessThan(0.8 * errorOf(null));
+  });
+
+  it('shows that its places saw different paths; one of a camera that only moved does not', () => {
+    const clipped = new Uint8Array(side * side);
+    const curve = Float64Array.from({ length: 2 * CONTROLS }, (_, i) => {
+      const t = (2 * (i >> 1) - CONTROLS + 1) / (CONTROLS - 3);
+      return i % 2 === 0 ? 4 * t : 3 * Math.cos(2 * t);
+    });
+    const options = { logFloor: Math.log(1e-5), floorSpread: 0.7 };
+    const differ = (plane: Plane) =>
+      placesDiffer(turnPlaces(plane, filledPlane(side, side, 1), clipped, 0.5), options, curve, kernels);
+    expect(differ(photograph)).toBe(true);
+    const still = blurredTurning(
+      [sharp],
+      MOMENTS.map((moment) => ({ ...moment, angle: 0 })),
+      border,
+    );
+    expect(differ(exposed(still, [{ a: 0, b: 1e-5 }], seededRandom(4))[0])).toBe(false);
+    expect(placesDiffer([], options, curve, kernels)).toBe(false);
   });
 
   it('is asked about only over a wide area with enough to measure', () => {

@@ -3,9 +3,13 @@ import { tmpdir } from 'node:os';
 import { basename, extname, join } from 'node:path';
 import sharp from 'sharp';
 import { run } from '@vitrocept/cli';
+import { fetchPictures } from './pictures';
 import { ROOT } from './root';
+import { TURNING_CASES, turningCase } from './turning';
 
 const FRAMES = ['0413', '0415', '0418', '0536', '0703', '0704', '0803'];
+/** Beside an eye, far from the middle of the frame. */
+const TURNED_PLACE = [690, 240] as const;
 const SIDE_PX = 160;
 const MAGNIFIED = 2;
 const GAP_PX = 8;
@@ -17,7 +21,7 @@ interface DemoFrame {
   readonly eye: readonly [number, number];
 }
 
-/** Writes docs/crops: the eye of seven demo frames at 200 %: as taken, recovered with nothing told, and the truth. */
+/** Writes docs/crops: the eye of seven demo frames, and a camera that turned, at 200 %: as taken, recovered with nothing told, and the truth. */
 export async function crops(): Promise<void> {
   const demo = join(ROOT, 'demo');
   const folder = join(ROOT, 'docs', 'crops');
@@ -28,17 +32,29 @@ export async function crops(): Promise<void> {
     const { file, truth, mask, eye } = frames.find((frame) => frame.file.includes(number))!;
     await run(['render', join(demo, file), '--mask', join(demo, mask), '--out', results]);
     const recovered = join(results, `${basename(file, extname(file))}.png`);
-    const panels = await Promise.all([join(demo, file), recovered, join(demo, truth)].map((path) => panel(path, eye)));
-    const side = SIDE_PX * MAGNIFIED;
-    await sharp({
-      create: { width: 3 * side + 2 * GAP_PX, height: side, channels: 3, background: '#8C8C8C' },
-    })
-      .composite(panels.map((input, i) => ({ input, left: i * (side + GAP_PX), top: 0 })))
-      .png()
-      .toFile(join(folder, `${number}.png`));
-    console.log(`docs/crops/${number}.png`);
+    await writePanels([join(demo, file), recovered, join(demo, truth)], eye, join(folder, `${number}.png`));
   }
+  fetchPictures();
+  const { file, truthFile } = await turningCase(TURNING_CASES[0], results);
+  const mask = join(results, 'whole.png');
+  const { width, height } = await sharp(file).metadata();
+  await sharp({ create: { width, height, channels: 3, background: '#FFFFFF' } })
+    .png()
+    .toFile(mask);
+  const out = join(results, 'out');
+  await run(['render', file, '--mask', mask, '--out', out]);
+  await writePanels([file, join(out, basename(file)), truthFile], TURNED_PLACE, join(folder, 'turned.png'));
   rmSync(results, { recursive: true });
+}
+
+async function writePanels(paths: readonly string[], place: readonly [number, number], to: string): Promise<void> {
+  const panels = await Promise.all(paths.map((path) => panel(path, place)));
+  const side = SIDE_PX * MAGNIFIED;
+  await sharp({ create: { width: 3 * side + 2 * GAP_PX, height: side, channels: 3, background: '#8C8C8C' } })
+    .composite(panels.map((input, i) => ({ input, left: i * (side + GAP_PX), top: 0 })))
+    .png()
+    .toFile(to);
+  console.log(to.slice(ROOT.length + 1));
 }
 
 async function panel(path: string, [x, y]: readonly [number, number]): Promise<Buffer> {

@@ -67,7 +67,8 @@ export async function turning(pattern: RegExp | null): Promise<void> {
   console.log('scene, path px, turn px | input | told one path | told by place | found | read as | CPU s');
   for (const one of TURNING_CASES) {
     if (pattern && !pattern.test(one.scene)) continue;
-    const { moments, file, truth } = await makeCase(one, folder);
+    const { moments, file, truthFile } = await turningCase(one, folder);
+    const truth = await readEncoded(truthFile);
     const picture = await readPicture(file);
     const started = process.cpuUsage().user;
     const reading = takeFileReading(picture, wholeOf(picture), null, kernels);
@@ -100,7 +101,8 @@ export async function turning(pattern: RegExp | null): Promise<void> {
   rmSync(folder, { recursive: true });
 }
 
-async function makeCase({ scene, x, y, seed, extentPx, turnPx }: TurningCase, folder: string) {
+/** Photographs a case and writes it and its truth beside each other. */
+export async function turningCase({ scene, x, y, seed, extentPx, turnPx }: TurningCase, folder: string) {
   const source: SceneSource = { ...SCENES.find(({ name }) => name === scene)!, x, y };
   const sharp = await loadScene(source, SIDE_PX + 2 * BORDER_PX);
   const random = seededRandom(seed);
@@ -108,13 +110,13 @@ async function makeCase({ scene, x, y, seed, extentPx, turnPx }: TurningCase, fo
   const line = noiseLine(NOISE_PERCENT);
   const file = join(folder, `${scene} ${seed} ${turnPx}.png`);
   await writePicture(exposed(blurredTurning(sharp, moments, BORDER_PX), [line, line, line], random), file, null);
-  const truthFile = join(folder, 'truth.png');
+  const truthFile = join(folder, `${scene} truth.png`);
   await writePicture(
     sharp.map((plane) => inner(plane, BORDER_PX)),
     truthFile,
     null,
   );
-  return { moments, file, truth: await readEncoded(truthFile) };
+  return { moments, file, truthFile };
 }
 
 function toldPaths(moments: readonly Moment[], { width, height }: Size): StoredPath {

@@ -194,6 +194,10 @@ describe('a path by place', () => {
     expect(() => checkPrescription(withPlaces([GRID[1], GRID[0], GRID[2], GRID[3]]))).toThrow(/grid/);
     expect(() => checkPrescription(withPlaces([{ ...GRID[0], side: 4 }, ...GRID.slice(1)]))).toThrow(/odd side/);
     expect(() => checkPrescription(withPlaces(GRID.slice(0, 1)))).toThrow();
+    for (const values of [GRID[0].values.map(() => -1), GRID[0].values.map(() => '1'), 'many', undefined, [NaN]]) {
+      const broken = [{ ...GRID[0], values } as unknown as (typeof GRID)[number], ...GRID.slice(1)];
+      expect(() => checkPrescription(withPlaces(broken))).toThrow(/places\[0\]/);
+    }
   });
 
   it('of a part of the frame stands where the frame has it', () => {

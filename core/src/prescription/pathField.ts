@@ -1,3 +1,4 @@
+import { keptWith } from '../picture/kept';
 import { createPlane } from '../picture/plane';
 import type { Region } from '../picture/region';
 import { psfOf } from '../recover/blurModel';
@@ -30,8 +31,11 @@ export function settingsAt(place: PathPlace, settings: RecoverySettings): Recove
 
 /** The settings whose path reaches farthest. */
 export function widestPath({ places }: PathField, settings: RecoverySettings): RecoverySettings {
-  const all = places.map((place) => settingsAt(place, settings));
-  return all.reduce((widest, one) => (reachOf(psfOf(one)) > reachOf(psfOf(widest)) ? one : widest));
+  const widest = keptWith(settings.path!, `widest at ${settings.blurSizePx}`, () => {
+    const reaches = places.map((place) => reachOf(psfOf(settingsAt(place, settings))));
+    return reaches.indexOf(Math.max(...reaches));
+  });
+  return settingsAt(places[widest], settings);
 }
 
 /** The paths that hold somewhere in `region` of the frame. */

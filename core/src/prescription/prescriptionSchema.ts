@@ -33,16 +33,30 @@ const methodOrNone = () =>
     .defined()
     .test('method', '${path} is not a method', (value) => value === null || METHODS.includes(value as Method));
 
+const MOST_SHARE = 1e6;
+
+/** Looked at as one value: paths by place hold tens of thousands, and a schema for each takes a second. */
+const shares = () =>
+  mixed<number[]>()
+    .required()
+    .test(
+      'shares',
+      `\${path} must hold numbers from 0 to ${MOST_SHARE}`,
+      (values) =>
+        Array.isArray(values) &&
+        values.every((share) => typeof share === 'number' && share >= 0 && share <= MOST_SHARE),
+    );
+
 const pathSquare = {
   side: finite().integer().min(3).max(MOST_PATH_SIDE),
   lengthPx: finite().min(0.1).max(1000),
-  values: array().of(finite().min(0).max(1e6)).required(),
+  values: shares(),
 };
 
 const SQUARE_SENTENCE = '${path} must hold side × side shares, not all 0, of an odd side';
 
 function isSquare({ side, values }: PathSquare): boolean {
-  return side % 2 === 1 && values.length === side ** 2 && values.some((share) => share > 0);
+  return side % 2 === 1 && values?.length === side ** 2 && values.some((share) => share > 0);
 }
 
 const pathPlace = () =>

@@ -15,7 +15,10 @@ import { localSpectra, mergeSpectra } from '../src/read/powerSpectrum';
 import { fitSpectrum, samplesOf } from '../src/read/spectralFit';
 import { matchSpectrum } from '../src/shake/matchSpectrum';
 import { pathAtSide, pathPyramid } from '../src/shake/estimatePath';
+import { cleanPath, withoutSpecks } from '../src/shake/cleanPath';
+import { inSquare, likenessOf, spreadOf } from '../src/shake/pathLikeness';
 import { richestPieces } from '../src/shake/richestPieces';
+import { samplesIn, squareAround } from '../src/shake/turnPlaces';
 import { deadLeaves } from './synthetic';
 
 const all = ({ width, height }: Plane) => filledPlane(width, height, 1);
@@ -119,5 +122,69 @@ describe('bending a path towards the spectrum', () => {
     );
     const distance = (psf: Psf) => Math.sqrt(psf.data.reduce((sum, value, i) => sum + (value - path.data[i]) ** 2, 0));
     expect(distance(matchSpectrum(spoilt, samples, options, PLAIN_KERNELS))).toBeLessThan(distance(spoilt));
+  });
+});
+
+describe('paths held beside each other', () => {
+  const corner = pathPsf([
+    { x: -4, y: 0 },
+    { x: 0, y: 0 },
+    { x: 0, y: 3 },
+  ]);
+
+  it('are alike wherever they lie, up to 4 px, and in squares of any side', () => {
+    const moved = pathPsf([
+      { x: -1, y: -2 },
+      { x: 3, y: -2 },
+      { x: 3, y: 1 },
+    ]);
+    const side = 15;
+    expect(likenessOf(inSquare(corner, side), inSquare(moved, side))).toBeCloseTo(1, 5);
+    const line = pathPsf([
+      { x: -4, y: 0 },
+      { x: 0, y: 0 },
+      { x: 4, y: 0 },
+    ]);
+    expect(likenessOf(inSquare(corner, side), inSquare(line, side))).toBeCloseTo(2 / 3, 5);
+  });
+
+  it('are as wide as the root of their mean squared distance from the middle says', () => {
+    const pair = pathPsf([
+      { x: -3, y: 0 },
+      { x: 3, y: 0 },
+    ]);
+    expect(spreadOf(pair)).toBeCloseTo(3, 5);
+    expect(spreadOf(inSquare(pair, 21))).toBeCloseTo(3, 5);
+  });
+
+  it('lose their specks; cleaned they lie in the middle, or as they lay', () => {
+    const raw = filledPlane(11, 11, 0);
+    for (let x = 6; x < 11; x++) raw.data[2 * 11 + x] = 1;
+    raw.data[9 * 11 + 1] = 0.3;
+    const laid = withoutSpecks(raw, 0.03);
+    expect(laid.data[9 * 11 + 1]).toBe(0);
+    expect(laid.data[2 * 11 + 8]).toBeCloseTo(0.2, 6);
+    expect(cleanPath(raw, 0.03).data[5 * 11 + 5]).toBeCloseTo(0.2, 6);
+    expect(withoutSpecks(filledPlane(5, 5, 0), 0.03).data[12]).toBe(1);
+  });
+});
+
+describe('a square round a place', () => {
+  it('lies about it, moved in from the ends, cut where the plane is smaller', () => {
+    const plane = filledPlane(300, 100, 0);
+    expect(squareAround(plane, 150, 50, 60)).toEqual({ x: 120, y: 20, width: 60, height: 60 });
+    expect(squareAround(plane, 5, 98, 60)).toEqual({ x: 0, y: 40, width: 60, height: 60 });
+    expect(squareAround(plane, 290, 50, 140)).toEqual({ x: 160, y: 0, width: 140, height: 100 });
+  });
+
+  it('has a spectrum of its own where enough of it may be used, and none where light is clipped', () => {
+    const picture = deadLeaves(300, 300, 9, 6);
+    const part = { x: 100, y: 100, width: 140, height: 140 };
+    const clipped = new Uint8Array(300 * 300);
+    const samples = samplesIn(part, picture, all(picture), clipped, 0.3)!;
+    expect(samples.side).toBe(128);
+    expect(Math.max(...samples.f)).toBeLessThanOrEqual(0.3);
+    expect(samplesIn(part, picture, filledPlane(300, 300, 0), clipped, 0.3)).toBeNull();
+    expect(samplesIn(part, picture, all(picture), clipped.fill(1), 0.3)).toBeNull();
   });
 });

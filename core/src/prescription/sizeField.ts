@@ -68,7 +68,11 @@ const SHARP_PX = 2.2;
 export function rungsOver(field: SizeField, settings: RecoverySettings, region: Region): FieldPart[] {
   const { width, height } = region;
   const rungs = rungMap(field, region.x, region.y, width, height);
-  const [low, high] = rungs.reduce(([a, b], rung) => [Math.min(a, rung), Math.max(b, rung)], [Infinity, -Infinity]);
+  let [low, high] = [Infinity, -Infinity];
+  for (const rung of rungs) {
+    low = Math.min(low, rung);
+    high = Math.max(high, rung);
+  }
   return field.ladder.flatMap((blurSizePx, rung) => {
     if (rung <= low - 1 || rung >= high + 1) return [];
     const share = createPlane(width, height);

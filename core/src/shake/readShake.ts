@@ -17,7 +17,7 @@ import { placesDiffer, readTurn, type TurnFit } from './readTurn';
 import { richestPieces } from './richestPieces';
 import { searchCurve } from './searchCurve';
 import { inSquare, likenessOf, spreadOf } from './pathLikeness';
-import { MOST_PATH_COLUMNS } from './storedPath';
+import { MOST_PATH_COLUMNS, MOST_PATH_SIDE } from './storedPath';
 import { samplesIn, squareAround, turnPlaces } from './turnPlaces';
 
 const PIECES = 2;
@@ -134,7 +134,7 @@ function weighed(
   { samples, options, family }: Evidence,
   kernels: Kernels,
 ): ShakeFit | null {
-  const drawn = drawnWithRoom(curve);
+  const drawn = drawnWithRoom(curve, WIDEST);
   const { mended, bent } = mendedBy(level, drawn, samples, options, kernels);
   const path = cleanPath(sumOf(mended, bent), LEAST_LIGHT);
   const straight = familyIn(family, path.width);
@@ -151,9 +151,9 @@ function weighed(
   };
 }
 
-function drawnWithRoom(curve: PathCurve): Psf {
+function drawnWithRoom(curve: PathCurve, widest: number): Psf {
   const drawn = psfOfCurve(curve);
-  return inSquare(drawn, Math.min(WIDEST, drawn.width + 2 * ROOM));
+  return inSquare(drawn, Math.min(widest, drawn.width + 2 * ROOM));
 }
 
 /** What the picture makes of a path, and that bent towards the spectrum. */
@@ -185,7 +185,7 @@ function mendedPlaces(
   return Array.from({ length: columns * rows }, (_, i) => {
     const x = ((i % columns) + 0.5) * (luma.width / columns);
     const y = (Math.floor(i / columns) + 0.5) * (luma.height / rows);
-    const drawn = drawnWithRoom(at(x, y));
+    const drawn = drawnWithRoom(at(x, y), MOST_PATH_SIDE);
     const part = squareAround(luma, x, y, PLACE_PX);
     const samples = samplesIn(part, luma, use, clipped, highest);
     if (!samples) return { x, y, path: drawn };

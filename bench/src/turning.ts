@@ -14,6 +14,7 @@ import {
   storePath,
   turningPath,
   wholeOf,
+  withoutPlaces,
   type Kernels,
   type Moment,
   type Plane,
@@ -126,10 +127,6 @@ function toldPaths(moments: readonly Moment[], { width, height }: Size): StoredP
     return { x, y, ...storePath(psfOfTurning(moments, x - width / 2, y - height / 2)) };
   });
   return { ...storePath(psfOfTurning(moments, 0, 0)), places };
-}
-
-function withoutPlaces({ side, lengthPx, values }: StoredPath): StoredPath {
-  return { side, lengthPx, values };
 }
 
 /** Everything Automatic at full amount along this path. */

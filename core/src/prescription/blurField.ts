@@ -12,19 +12,13 @@ import {
 import { psfOf } from '../recover/blurModel';
 import { normalisedPsf } from '../psf/psf';
 import type { BlurPart } from '../audit/blurOver';
+import type { FieldPart } from './fieldPart';
 import { pathFieldOf, pathsOver, widestPath, type PathField } from './pathField';
 import type { Prescription } from './prescription';
 import { rungsOver, sizeFieldOf, type SizeField } from './sizeField';
 
 /** A blur that changes over the frame: in size, or in the path that a turning camera drew. */
 export type BlurField = SizeField | PathField;
-
-/** One of its blurs, and how far it holds at every sample of a region. */
-export interface FieldPart {
-  /** Null: sharp already, the original stays. */
-  readonly settings: RecoverySettings | null;
-  readonly share: Plane;
-}
 
 /** The field of a prescription, or null where one blur holds. */
 export function fieldOf(prescription: Prescription, settings: RecoverySettings): BlurField | null {

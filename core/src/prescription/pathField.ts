@@ -5,7 +5,7 @@ import { psfOf } from '../recover/blurModel';
 import type { RecoverySettings } from '../recover/recover';
 import { reachOf } from '../psf/psf';
 import type { PathPlace } from '../shake/storedPath';
-import type { FieldPart } from './blurField';
+import type { FieldPart } from './fieldPart';
 
 /** The path of a camera that turned as well: as places on a grid saw it. Between them their answers are blended, so no seam shows. */
 export interface PathField {

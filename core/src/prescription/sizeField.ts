@@ -1,7 +1,7 @@
 import { createPlane } from '../picture/plane';
 import type { Region } from '../picture/region';
 import type { RecoverySettings } from '../recover/recover';
-import type { FieldPart } from './blurField';
+import type { FieldPart } from './fieldPart';
 import type { Prescription, SizePlace } from './prescription';
 
 /**

@@ -10,16 +10,15 @@ import type { TurnPlace } from './turnPlaces';
 export interface TurnFit {
   /** As the pivot saw it. */
   readonly curve: PathCurve;
-  readonly pivot: { readonly x: number; readonly y: number };
   /** px by which a place is carried in the whole exposure beyond what the pivot is, for each px it lies away. */
   readonly swing: number;
   /** The curve that a place saw. */
   readonly at: (x: number, y: number) => PathCurve;
 }
 
-/** Whole swing at the farthest place, px, from which a turn counts. Of 4 px read as 2.1 to 4.5, of none as 0.02 (docs/methods.md). */
+/** Whole swing at the farthest place, px, from which a turn counts: at 500 px, turns of 2 to 4 px were read as 1.8 to 4.5, none as 0.02 to 0.08. */
 const LEAST_SWING_PX = 1;
-/** What a turn must cost beside no turn: 0.85 to 0.98 where the camera turned, 1 where not. */
+/** What a turn must cost beside no turn: 0.79 to 0.95 where the camera turned, 1 where not. */
 const TURN_RATIO = 0.985;
 const EVERY = 15;
 const ROUNDS = 10;
@@ -57,6 +56,7 @@ export function placesDiffer(
 /**
  * The curve and the turn at an even pace that explain the spectra of all places together.
  *
+ * @param places - At least two.
  * @param pivot - The middle of the piece that the picture is asked about.
  * @returns Null where the camera did not turn, or nothing tells so.
  */
@@ -68,7 +68,6 @@ export function readTurn(
   finalCost: (curve: PathCurve) => number,
   kernels: Kernels,
 ): TurnFit | null {
-  if (places.length === 0) return null;
   const farthest = Math.max(...places.map(({ x, y }) => Math.hypot(x - pivot.x, y - pivot.y)));
   const carried = (x: number, y: number) => carriedAt({ x: (x - pivot.x) / farthest, y: (y - pivot.y) / farthest });
   const seen = places.map(({ x, y, samples }) => ({ samples, carried: carried(x, y) }));
@@ -81,7 +80,6 @@ export function readTurn(
   if (turning.cost > TURN_RATIO * still.cost) return null;
   return {
     curve,
-    pivot,
     swing: (2 * Math.abs(turn)) / farthest,
     at: (x, y) => turnedBy(curve, turn, carried(x, y)),
   };

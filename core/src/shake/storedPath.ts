@@ -38,6 +38,11 @@ export function storePath(path: Psf): PathSquare {
   };
 }
 
+/** The same path, one everywhere. */
+export function withoutPlaces({ side, lengthPx, values }: StoredPath): StoredPath {
+  return { side, lengthPx, values };
+}
+
 /** The same path, its places so many px farther right and down. */
 export function movedPath(path: StoredPath, right: number, down: number): StoredPath {
   if (!path.places) return path;

@@ -1,4 +1,4 @@
-import type { Recovery, StoredPath } from '@vitrocept/core';
+import { withoutPlaces, type Recovery, type StoredPath } from '@vitrocept/core';
 
 interface TurnProps {
   readonly trial: Recovery;
@@ -24,8 +24,4 @@ export function Turn({ trial, read, set }: TurnProps) {
       follow the turn of the camera
     </label>
   );
-}
-
-function withoutPlaces({ side, lengthPx, values }: StoredPath): StoredPath {
-  return { side, lengthPx, values };
 }

@@ -1,5 +1,5 @@
 import { parseArgs } from 'node:util';
-import { METHODS, type Method } from '@vitrocept/core';
+import { METHODS, MOST_BLUR_PX, type Method } from '@vitrocept/core';
 import { SAVE_FORMATS, type SaveFormat } from '@vitrocept/files';
 import { UsageError } from './usage';
 
@@ -66,7 +66,7 @@ export function readOptions(args: readonly string[]): ReadOptions | RenderOption
     out,
     format: oneOf('format', text('format') ?? 'png16', SAVE_FORMATS),
     method: text('method') === null ? null : oneOf('method', text('method')!, METHODS),
-    blurSizePx: amountOf('blur-size', text('blur-size'), 0.3, 64),
+    blurSizePx: amountOf('blur-size', text('blur-size'), 0.3, MOST_BLUR_PX),
     directionDeg: amountOf('direction', text('direction'), 0, 180),
     amount: amountOf('amount', text('amount'), 0, 100),
     noiseGuard: amountOf('noise-guard', text('noise-guard'), 0, 100),

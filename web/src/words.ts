@@ -13,6 +13,7 @@ import type {
   ProposalKind,
   Verdict,
 } from '@vitrocept/core';
+import { MOST_BLUR_PX } from '@vitrocept/core';
 
 export const METHOD_NAMES: Record<Method, string> = {
   'ordinary-softness': 'Ordinary softness',
@@ -171,6 +172,8 @@ export interface SettingWords {
   readonly least: number;
   readonly most: number;
   readonly step: number;
+  /** Its slider is finer for small values. */
+  readonly isFineBelow?: boolean;
   readonly help: string;
 }
 
@@ -180,7 +183,8 @@ export const SETTINGS: Record<SettingKey, SettingWords> = {
     name: 'Blur size',
     unit: 'px',
     least: 0.3,
-    most: 40,
+    most: MOST_BLUR_PX,
+    isFineBelow: true,
     step: 0.1,
     help: 'How far the blur spreads, in pixels of the frame.',
   },

@@ -41,6 +41,8 @@ export function useFrame(id: string) {
     queryFn: () => api<FrameDetail>(`/api/frames/${id}`),
     refetchInterval: ({ state }) => (state.data?.firstReading.state === 'waiting' ? SOON_MS : false),
     refetchOnWindowFocus: false,
+    // A frame that is come back to is asked for anew: what was done to it meanwhile counts.
+    gcTime: 0,
   });
 }
 
@@ -67,8 +69,13 @@ export function useRenders() {
 export function useStartRender() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (render: { frameId: string; format: string; quality: number; stages: readonly Stage[] }) =>
-      send<RenderJob>('POST', '/api/renders', render),
+    mutationFn: (render: {
+      frameId: string;
+      revision: number;
+      format: string;
+      quality: number;
+      stages: readonly Stage[];
+    }) => send<RenderJob>('POST', '/api/renders', render),
     onSettled: () => client.invalidateQueries({ queryKey: ['renders'] }),
   });
 }

@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import { Link, Outlet, ScrollRestoration, useMatch } from 'react-router';
 import { isUnderway, useRenders } from '../api/queries';
 import { useFrameStore } from '../stores/frameStore';
+import { framesLeftUnsaved } from '../stores/keptWork';
 import { KeysHelp } from './KeysHelp';
 import { isTyping } from './keys';
 
@@ -39,6 +40,7 @@ export function Chrome() {
           )}
         </nav>
         {inFrame && <SaveMark />}
+        <UnsavedElsewhere here={inFrame?.params.frameId ?? null} />
         <Link to="/renders" className="top-link">
           {underway > 0 ? <LoaderCircle size={15} className="turning" aria-hidden /> : <Images size={15} aria-hidden />}{' '}
           renders {underway > 0 ? underway : ''}
@@ -55,7 +57,9 @@ export function Chrome() {
 }
 
 function SaveMark() {
-  const { saveState, saveError, past, future, undo, redo } = useFrameStore();
+  const { work, undo, redo } = useFrameStore();
+  if (!work) return null;
+  const { saveState, saveError, past, future } = work;
   const text = { saved: 'saved', saving: 'saving', failed: `not saved: ${saveError}`, stale: 'changed elsewhere' }[
     saveState
   ];
@@ -70,6 +74,29 @@ function SaveMark() {
       <span role="status" className={saveState === 'failed' ? 'text-damaged' : 'text-soft'}>
         {text}
       </span>
+    </span>
+  );
+}
+
+/** Frames that are not on screen and whose changes are not saved, of this visit or of one before. */
+function UnsavedElsewhere({ here }: { here: string | null }) {
+  const unsaved = useFrameStore((state) => state.unsaved);
+  const [left, setLeft] = useState<readonly { frameId: string; name: string }[]>([]);
+  useEffect(() => void framesLeftUnsaved().then(setLeft), [here]);
+  const failed = unsaved.filter(({ saveState }) => saveState === 'failed' || saveState === 'stale');
+  const all = [...failed, ...left].filter(
+    ({ frameId }, i, list) => frameId !== here && list.findIndex((other) => other.frameId === frameId) === i,
+  );
+  if (all.length === 0) return null;
+  return (
+    <span className="save-mark text-damaged" role="status">
+      not saved:{' '}
+      {all.slice(0, 3).map(({ frameId, name }) => (
+        <Link key={frameId} to={`/frames/${frameId}`}>
+          {name}
+        </Link>
+      ))}
+      {all.length > 3 && ` and ${all.length - 3} more`}
     </span>
   );
 }

@@ -2,6 +2,7 @@ import { plansOf, withMask, withMaskMoved, withNewMask, withoutMask, workOn, typ
 import { useBrushStore } from '../stores/brushStore';
 import { useFrameStore } from '../stores/frameStore';
 import { METHOD_NAMES } from '../words';
+import { NumberField } from './NumberField';
 
 /** The masks of the frame, the uppermost first: which is at work, how far each reaches, what is recovered under it. */
 export function MaskList({ prescription }: { prescription: Prescription }) {
@@ -51,19 +52,17 @@ export function MaskList({ prescription }: { prescription: Prescription }) {
                   }}
                 />
                 <label className="mask-opacity">
-                  <input
-                    type="number"
-                    min={0}
-                    max={100}
-                    aria-label={`Opacity of ${mask.name}`}
+                  <NumberField
+                    label={`Opacity of ${mask.name}`}
                     value={mask.opacityPercent}
-                    onChange={({ target }) => {
-                      const opacityPercent = Math.min(100, Math.max(0, Number(target.value) || 0));
+                    least={0}
+                    most={100}
+                    onChange={(opacityPercent) =>
                       change(
                         (old) => withMask(old, mask.id, (one) => ({ ...one, opacityPercent })),
                         `opacity ${mask.id}`,
-                      );
-                    }}
+                      )
+                    }
                   />{' '}
                   %
                 </label>

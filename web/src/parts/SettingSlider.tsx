@@ -1,4 +1,6 @@
-import { useEffect, useId, useState } from 'react';
+import { useId } from 'react';
+import { NumberField } from './NumberField';
+import { placeOnSlider, SLIDER_STEPS, valueOnSlider } from './typedNumber';
 
 interface SettingSliderProps {
   readonly name: string;
@@ -7,6 +9,8 @@ interface SettingSliderProps {
   readonly least: number;
   readonly most: number;
   readonly step: number;
+  /** The slider is finer for small values. */
+  readonly isFineBelow?: boolean;
   /** The automatic value, marked by a notch; absent where there is none. */
   readonly automatic?: number;
   readonly isAuto?: boolean;
@@ -19,42 +23,21 @@ interface SettingSliderProps {
 
 /** A setting: its number with unit, a slider, a notch at the automatic value and one press to return to it. */
 export function SettingSlider(props: SettingSliderProps) {
-  const { name, unit = '', value, least, most, step, automatic, isAuto, autoNote, help, onChange, onAutomatic } = props;
+  const { name, unit = '', value, least, most, step, automatic, isAuto, autoNote, help, onChange } = props;
+  const { isFineBelow = false, onAutomatic } = props;
   const id = useId();
   const digits = step < 1 ? 1 : 0;
-  const [text, setText] = useState(value.toFixed(digits));
-  useEffect(() => setText(value.toFixed(digits)), [value, digits]);
-
-  const commit = () => {
-    const typed = Number(text.replace(',', '.'));
-    if (text.trim() === '' || !Number.isFinite(typed)) setText(value.toFixed(digits));
-    else {
-      const within = Math.min(most, Math.max(least, typed));
-      setText(within.toFixed(digits));
-      if (within !== value) onChange(within);
-    }
+  const share = (at: number) => {
+    const linear = (Math.min(most, Math.max(least, at)) - least) / (most - least);
+    return `${100 * (isFineBelow ? Math.sqrt(linear) : linear)}%`;
   };
-  const share = (at: number) => `${(100 * (Math.min(most, Math.max(least, at)) - least)) / (most - least)}%`;
 
   return (
     <div className="setting" title={help}>
       <div className="setting-head">
         <label htmlFor={id}>{name}</label>
         <span className="setting-number">
-          <input
-            inputMode="decimal"
-            aria-label={`${name}, number`}
-            value={text}
-            onChange={(event) => setText(event.target.value)}
-            onBlur={commit}
-            onKeyDown={(event) => {
-              if (event.key === 'Enter') {
-                // Leaving commits, and keys are tools again.
-                event.currentTarget.blur();
-                event.stopPropagation();
-              }
-            }}
-          />
+          <NumberField label={`${name}, number`} {...{ value, least, most, step, digits, onChange }} />
           <span className="unit">{unit}</span>
         </span>
       </div>
@@ -62,11 +45,13 @@ export function SettingSlider(props: SettingSliderProps) {
         <input
           id={id}
           type="range"
-          min={least}
-          max={most}
-          step={step}
-          value={value}
-          onChange={(event) => onChange(Number(event.target.value))}
+          {...(isFineBelow
+            ? { min: 0, max: SLIDER_STEPS, step: 1, value: placeOnSlider(value, least, most) }
+            : { min: least, max: most, step, value })}
+          aria-valuetext={`${value.toFixed(digits)} ${unit}`}
+          onChange={({ target }) =>
+            onChange(isFineBelow ? valueOnSlider(Number(target.value), value, least, most, step) : Number(target.value))
+          }
         />
         {automatic !== undefined && <span className="notch" style={{ left: share(automatic) }} aria-hidden />}
       </div>

@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { OutsideVersion } from '@vitrocept/server';
 import { api } from '../api/client';
+import { useFrameStore } from '../stores/frameStore';
 
 interface VersionHeadProps {
   readonly version: OutsideVersion;
@@ -12,7 +13,9 @@ interface VersionHeadProps {
 /** Head of an outside version's column: its file, how well it lies on the frame, and removal, which asks once. */
 export function VersionHead({ version, letter, width }: VersionHeadProps) {
   const client = useQueryClient();
+  const did = useFrameStore((state) => state.did);
   const [asks, setAsks] = useState(false);
+  const [failure, setFailure] = useState<string | null>(null);
   const { name, alignment, frameId, id } = version;
   const size = `${version.width} × ${version.height} px`;
   return (
@@ -33,12 +36,22 @@ export function VersionHead({ version, letter, width }: VersionHeadProps) {
             onBlur={() => setAsks(false)}
             onClick={async () => {
               if (!asks) return setAsks(true);
-              await api(`/api/frames/${frameId}/versions/${id}`, { method: 'DELETE' });
+              try {
+                await api(`/api/frames/${frameId}/versions/${id}`, { method: 'DELETE' });
+                did({ kind: 'removed version', frameId, versionId: id });
+              } catch (error) {
+                setFailure((error as Error).message);
+              }
               await client.invalidateQueries({ queryKey: ['versions', frameId] });
             }}
           >
             {asks ? 'really?' : 'remove'}
           </button>
+          {failure && (
+            <span className="text-damaged" role="alert" title={failure}>
+              not removed
+            </span>
+          )}
         </span>
       </div>
     </div>

@@ -8,6 +8,15 @@ export function isTyping(event: KeyboardEvent): boolean {
   return target instanceof HTMLSelectElement || target instanceof HTMLTextAreaElement;
 }
 
+/** True where Space or Enter presses what has the focus: then neither is a tool. */
+export function isPressable(event: KeyboardEvent): boolean {
+  const { target } = event;
+  return target instanceof Element && target.closest(PRESSABLE) !== null;
+}
+
+const PRESSABLE =
+  'button, a[href], summary, input, select, textarea, [role="button"], [role="tab"], [role="switch"], [role="radio"]';
+
 export const KEYS: readonly (readonly [key: string, does: string])[] = [
   ['?', 'show or hide this list'],
   ['Ctrl Z · Ctrl Shift Z', 'undo · redo'],

@@ -7,8 +7,8 @@ import { isTyping } from '../parts/keys';
 import { MeasureCharts } from '../parts/MeasureCharts';
 import { Overview } from '../parts/Overview';
 import { ReadingCard } from '../parts/ReadingCard';
-import { StaleNotice } from '../parts/StaleNotice';
 import { StepRule } from '../parts/StepRule';
+import { WorkNotices } from '../parts/WorkNotices';
 import { useFrameStore } from '../stores/frameStore';
 import { UnsureNotice } from './UnsureNotice';
 
@@ -64,9 +64,10 @@ export function FrameWorkspace() {
   if (!isOpen) return <main className="page text-soft">Loading …</main>;
   const isRendered = renders?.some((job) => job.frameId === frame.id && job.state === 'done') ?? false;
   return (
-    <main className="workspace">
+    // A key of its own: nothing that belongs to one frame is shown with another.
+    <main className="workspace" key={frame.id}>
       <StepRule prescription={prescription} isRendered={isRendered} />
-      <StaleNotice />
+      <WorkNotices />
       <aside className="left">
         <Overview frame={frame} prescription={prescription} placesProbes={/\/(noise|trials)$/.test(pathname)} />
         <ReadingCard frame={frame} prescription={prescription}>

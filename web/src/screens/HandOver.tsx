@@ -29,6 +29,7 @@ export function HandOver() {
   const saveNow = useFrameStore((state) => state.saveNow);
   const { data: renders } = useRenders();
   const start = useStartRender();
+  const [isUnsaved, setUnsaved] = useState(false);
   const [format, setFormat] = useState<Format>('tiff16');
   const [quality, setQuality] = useState(92);
   const stages = stagesOf(prescription);
@@ -175,13 +176,27 @@ export function HandOver() {
           <Button
             disabled={start.isPending}
             onClick={async () => {
-              await saveNow();
-              start.mutate({ frameId: frame.id, format, quality, stages: stage === 'all' ? stages : [stage] });
+              const revision = await saveNow(frame.id);
+              setUnsaved(revision === null);
+              if (revision === null) return;
+              start.mutate({
+                frameId: frame.id,
+                revision,
+                format,
+                quality,
+                stages: stage === 'all' ? stages : [stage],
+              });
             }}
           >
             Render and save a copy
           </Button>
           <span className="text-soft">The original is never written over.</span>
+          {isUnsaved && (
+            <span className="text-damaged" role="alert">
+              The last change is not saved yet, so nothing was started: the copy would not be what you see. Try again
+              when it is.
+            </span>
+          )}
           {start.error && (
             <span className="text-damaged" role="alert">
               {start.error.message}

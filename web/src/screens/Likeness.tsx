@@ -25,7 +25,7 @@ interface LikenessProps {
 
 /** Is it still the same face? Every part of it held against the photograph, the worst first. */
 export function Likeness({ frame, original, columns, titles, selected, onSelect, onClose }: LikenessProps) {
-  const { prescription, change } = useFrameStore();
+  const { prescription, change, changeIn } = useFrameStore();
   const faces = prescription?.faces ?? [];
   const [faceId, setFaceId] = useState<string | null>(null);
   const [armed, setArmed] = useState<FacePartName | null>(null);
@@ -49,8 +49,7 @@ export function Likeness({ frame, original, columns, titles, selected, onSelect,
     setSearch('searching');
     try {
       const found = await findFaces(frame);
-      if (useFrameStore.getState().frame?.id !== frame.id) return;
-      if (found.length > 0) change((old) => withFoundFaces(old, found));
+      if (found.length > 0) changeIn(frame.id, (old) => withFoundFaces(old, found));
       setFaceId(null);
       setSearch(
         found.length > 0

@@ -10,6 +10,7 @@ import {
   BLUR_METHODS,
   centreBox,
   keyOfOperations,
+  MOST_BLUR_PX,
   type AcceptedReading,
   type Box,
   type Method,
@@ -34,7 +35,7 @@ import { renewAutomatic } from './trialActs';
 /** What is wrong with the frame: measured over the mask or a box, overruled by hand where the eye knows better. */
 export function Measure() {
   const { frame, prescription } = useWorkspace();
-  const change = useFrameStore((state) => state.change);
+  const { change, changeIn } = useFrameStore();
   const { reading, mask } = prescription;
   const hasMask = mask.operations.length > 0;
   useLookAhead(frame, !hasMask);
@@ -44,16 +45,13 @@ export function Measure() {
   const { showsClipping, showsMap, setShowsMap } = useMeasureView();
   const path = `/api/frames/${frame.id}/reading`;
   const measure = useMutation({
-    mutationFn: () =>
-      send<Reading>(
-        'POST',
-        path,
-        hasMask ? { box: null, mask: mask.operations } : { box: prescription.box, mask: null },
-      ),
-    onSuccess: (found) => {
+    mutationFn: async () => {
+      // The answer may come when another frame, mask or box is on screen: it stays with what was measured.
       const kind = hasMask ? 'mask' : prescription.box ? 'box' : 'centre';
       const key = hasMask ? keyOfOperations(mask.operations) : '';
-      change((old) => withReading(old, acceptReading(found, { kind, key })));
+      const wish = hasMask ? { box: null, mask: mask.operations } : { box: prescription.box, mask: null };
+      const found = await send<Reading>('POST', path, wish);
+      changeIn(frame.id, (old) => withReading(old, acceptReading(found, { kind, key })));
     },
   });
   useEffect(() => {
@@ -172,7 +170,8 @@ export function Measure() {
               unit="px"
               value={reading.blurSizePx}
               least={0.5}
-              most={40}
+              most={MOST_BLUR_PX}
+              isFineBelow
               step={0.1}
               automatic={reading.measured.method === reading.method ? reading.measured.blurSizePx : undefined}
               onChange={(blurSizePx) => overrule({ blurSizePx, sizes: [] }, 'blur size')}

@@ -3,7 +3,7 @@ import { Maximize2, ZoomIn, ZoomOut } from 'lucide-react';
 import { useCallback, useEffect, useLayoutEffect, useRef, useState, type ReactNode } from 'react';
 import { Image as KonvaImage, Layer, Stage } from 'react-konva';
 import type { FrameDetail } from '../api/queries';
-import { isTyping } from '../parts/keys';
+import { isPressable, isTyping } from '../parts/keys';
 
 /** How the frame lies on the surface: px of the page per px of the frame, and where its corner is. */
 export interface Placement {
@@ -84,6 +84,7 @@ export function FrameSurface({ frame, label, cursor, onPointer, overlay }: Frame
     const onKey = (event: KeyboardEvent) => {
       if (isTyping(event) || event.ctrlKey || event.metaKey) return;
       if (event.type === 'keydown' && event.key === ' ') {
+        if (isPressable(event)) return;
         setSpaceDown(true);
         event.preventDefault();
       } else if (event.type === 'keyup' && event.key === ' ') setSpaceDown(false);

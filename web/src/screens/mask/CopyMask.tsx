@@ -1,12 +1,12 @@
-import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
 import Modal from 'react-bootstrap/Modal';
 import { checkPrescription, withNewMask, type Mask, type MaskOperation, type Prescription } from '@vitrocept/core';
-import { api, send } from '../../api/client';
+import { api } from '../../api/client';
 import { useShoot, type FrameDetail } from '../../api/queries';
 import { useFrameStore } from '../../stores/frameStore';
+import type { CopiedInto } from '../../stores/frameWork';
 import { tileEngine } from '../../surfaces/tileEngine';
 import { scaledTo } from './scaledTo';
 
@@ -15,7 +15,7 @@ type Way = 'found' | 'literal';
 /** Gives the mask at work to other frames of the shoot: the subject found again there, or the same places. */
 export function CopyMask({ frame, onClose }: { frame: FrameDetail; onClose(): void }) {
   const { data: shoot } = useShoot(frame.shootId);
-  const client = useQueryClient();
+  const { changeElsewhere, did } = useFrameStore();
   const mask = useFrameStore((state) => state.prescription!.mask);
   const [way, setWay] = useState<Way>('found');
   const [chosen, setChosen] = useState<readonly string[]>([]);
@@ -25,6 +25,7 @@ export function CopyMask({ frame, onClose }: { frame: FrameDetail; onClose(): vo
 
   const copy = async () => {
     setWorking(true);
+    const copied: CopiedInto[] = [];
     for (const id of chosen) {
       setDone((old) => ({ ...old, [id]: '…' }));
       let outcome: string;
@@ -34,16 +35,17 @@ export function CopyMask({ frame, onClose }: { frame: FrameDetail; onClose(): vo
           way === 'literal'
             ? scaledTo(mask.operations, frame, other)
             : [await tileEngine.makeArea({ frame: other, mode: 'add', wish: { kind: 'subject', dabs: [] } })];
-        const { prescription, revision } = other.saved;
-        const next = checkPrescription(withCopied(prescription, mask, operations));
-        await send('PUT', `/api/frames/${id}/prescription`, { revision, prescription: next });
-        await client.invalidateQueries({ queryKey: ['frame', id] });
-        outcome = prescription.mask.operations.length === 0 ? 'done' : 'done, as a new mask over the one there';
+        const { before, after } = await changeElsewhere(id, (old) =>
+          checkPrescription(withCopied(old, mask, operations)),
+        );
+        copied.push({ frameId: id, name: other.name, before, after });
+        outcome = before.mask.operations.length === 0 ? 'done' : 'done, as a new mask over the one there';
       } catch (error) {
         outcome = (error as Error).message;
       }
       setDone((old) => ({ ...old, [id]: outcome }));
     }
+    if (copied.length > 0) did({ kind: 'copies', frames: copied });
     setWorking(false);
     setChosen([]);
   };

@@ -19,15 +19,14 @@ interface FaceToolProps {
 
 /** Parts of faces in and out of the mask. */
 export function FaceTool({ frame, faces, operations, chosen, onChoose }: FaceToolProps) {
-  const change = useFrameStore((state) => state.change);
+  const { change, changeIn } = useFrameStore();
   const [search, setSearch] = useState<'idle' | 'searching' | string>('idle');
   const isOn = chosen.length > 0 && chosen.every((face) => operations.some((one) => isOfFace(one, face)));
   const find = async () => {
     setSearch('searching');
     try {
       const found = await findFaces(frame);
-      if (useFrameStore.getState().frame?.id !== frame.id) return;
-      if (found.length > 0) change((old) => withFoundFaces(old, found));
+      if (found.length > 0) changeIn(frame.id, (old) => withFoundFaces(old, found));
       setSearch(
         found.length > 0 ? 'idle' : 'No face of a person was found. Parts placed by hand under Likeness count too.',
       );

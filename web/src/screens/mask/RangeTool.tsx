@@ -42,12 +42,20 @@ export function RangeTool({
   const own = selectedRange(operations, selected, range);
   const counts = useCounts(frame, range);
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
-  useEffect(() => () => clearTimeout(timer.current), []);
+  /** The last move that has not been made yet. */
+  const waiting = useRef<(() => void) | null>(null);
+  const settle = () => {
+    clearTimeout(timer.current);
+    waiting.current?.();
+    waiting.current = null;
+  };
+  useEffect(() => settle, []);
 
   const adjust = (wish: AreaWish) => {
     if (!own || selected === null) return;
     clearTimeout(timer.current);
-    timer.current = setTimeout(() => void areas.replace(selected, wish, own.mode), SETTLE_MS);
+    waiting.current = () => void areas.replace(selected, wish, own.mode);
+    timer.current = setTimeout(settle, SETTLE_MS);
   };
   const band = range === 'colour' ? null : bands[range];
   const onBand = (next: Handles) => {

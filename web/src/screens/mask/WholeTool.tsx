@@ -17,16 +17,17 @@ const FORMATS = [
 
 /** The mask as a whole: filled, turned, brought in, saved, copied. */
 export function WholeTool({ frame, operations }: { frame: FrameDetail; operations: readonly MaskOperation[] }) {
-  const change = useFrameStore((state) => state.change);
+  const { change, changeIn } = useFrameStore();
   const [note, setNote] = useState<string | null>(null);
   const [isCopying, setCopying] = useState(false);
   const isEmpty = operations.length === 0;
   const bringIn = async ([file]: File[]) => {
     if (!file) return;
     setNote('Reading the mask …');
+    const maskId = useFrameStore.getState().prescription!.mask.id;
     try {
       const area = await sendFile<AreaOperation>(`/api/frames/${frame.id}/mask-file`, file, () => undefined);
-      if (useFrameStore.getState().frame?.id === frame.id) change(added(area));
+      changeIn(frame.id, added(area, maskId));
       setNote(null);
     } catch (error) {
       setNote(`${file.name}: ${(error as Error).message}`);
@@ -40,7 +41,10 @@ export function WholeTool({ frame, operations }: { frame: FrameDetail; operation
   });
   const format = useRef<HTMLSelectElement>(null);
   const save = async () => {
-    await useFrameStore.getState().saveNow();
+    if ((await useFrameStore.getState().saveNow(frame.id)) === null) {
+      setNote('The mask is not saved yet, so there is nothing to hand out: see the note at the top.');
+      return;
+    }
     const [kind, bits] = FORMATS[format.current?.selectedIndex ?? 0];
     window.location.assign(`/api/frames/${frame.id}/mask.${kind}?bits=${bits}`);
   };

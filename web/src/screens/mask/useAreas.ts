@@ -1,7 +1,7 @@
 import { useRef, useState } from 'react';
 import type { AreaOperation, AreaWish, CombineMode, Dab } from '@vitrocept/core';
 import type { FrameDetail } from '../../api/queries';
-import { useFrameStore } from '../../stores/frameStore';
+import { useFrameStore, type Act } from '../../stores/frameStore';
 import { tileEngine } from '../../surfaces/tileEngine';
 import { added, replacedAt, withOperations, withSubject } from './maskActs';
 import { useLookAhead } from './useLookAhead';
@@ -27,7 +27,8 @@ export function useAreas(frame: FrameDetail) {
   const newest = useRef({ subject: 0, adjust: 0 });
   /** The dabs of a search that is under way: the next dab joins them. */
   const pending = useRef<readonly Dab[] | null>(null);
-  const change = useFrameStore((state) => state.change);
+  const { changeIn } = useFrameStore();
+  const change = (act: Act, merge?: string) => changeIn(frame.id, act, merge);
   useLookAhead(frame);
 
   const make = async (
@@ -45,7 +46,7 @@ export function useAreas(frame: FrameDetail) {
     try {
       const area = await tileEngine.makeArea({ frame, mode, wish });
       if (isOvertaken()) return;
-      if (useFrameStore.getState().frame?.id === frame.id) place(area, maskId);
+      place(area, maskId);
     } catch (error) {
       outcome = `That failed: ${(error as Error).message}`;
     }
@@ -57,6 +58,7 @@ export function useAreas(frame: FrameDetail) {
   return {
     status,
     isBusy: status?.endsWith('…') ?? false,
+    tell: setStatus,
     pending,
     async findSubject(dabs: readonly Dab[]) {
       pending.current = dabs;
@@ -68,7 +70,7 @@ export function useAreas(frame: FrameDetail) {
     async add(wish: AreaWish, mode: CombineMode, then?: (at: number) => void) {
       await make(wish, mode, null, (area, maskId) => {
         const { mask } = useFrameStore.getState().prescription!;
-        if (mask.id === maskId) then?.(mask.operations.length);
+        if (useFrameStore.getState().frame?.id === frame.id && mask.id === maskId) then?.(mask.operations.length);
         change(added(area, maskId));
       });
     },

@@ -95,7 +95,14 @@ export function useMaskPointer({ frame, operations, faces, areas, veil }: MaskPo
   const pick = async ({ kind, x, y }: SurfacePointer) => {
     const { range, tolerance, combine, selected, set } = useBrushStore.getState();
     if (kind !== 'down' || range !== 'colour') return;
-    const { l, a, b } = await tileEngine.pickColour({ frame, x, y });
+    let picked: Awaited<ReturnType<typeof tileEngine.pickColour>>;
+    try {
+      picked = await tileEngine.pickColour({ frame, x, y });
+    } catch (error) {
+      areas.tell(`That colour could not be read: ${(error as Error).message}`);
+      return;
+    }
+    const { l, a, b } = picked;
     const wish = { kind: 'colour', l, a, b, tolerance } as const;
     const own = selectedRange(operations, selected, 'colour');
     if (own) void areas.replace(selected!, wish, own.mode);

@@ -4,6 +4,14 @@ import { ensurePackages, ROOT } from './setup.mjs';
 
 ensurePackages();
 buildPage();
-const server = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], { cwd: ROOT, stdio: 'inherit' });
+const server = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+  cwd: ROOT,
+  stdio: ['inherit', 'inherit', 'inherit', 'ipc'],
+});
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
+// npm may be ended without a word to those below it; then this process is somebody else's child.
+const parent = process.ppid;
+setInterval(() => {
+  if (process.ppid !== parent) process.exit(0);
+}, 1000).unref();
 server.on('exit', (code) => process.exit(code ?? 1));

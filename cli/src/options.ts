@@ -13,6 +13,8 @@ export interface RenderOptions {
   readonly command: 'render';
   readonly files: readonly string[];
   readonly out: string;
+  /** Results that are there already may be written over. */
+  readonly replace: boolean;
   readonly format: SaveFormat;
   readonly method: Method | null;
   readonly blurSizePx: number | null;
@@ -50,6 +52,7 @@ export function readOptions(args: readonly string[]): ReadOptions | RenderOption
   if (command === 'read') {
     const foreign = RENDER_FLAGS.find((flag) => values[flag] !== undefined);
     if (foreign) throw new UsageError(`--${foreign} belongs to render, not to read.`);
+    if (values.replace) throw new UsageError('--replace belongs to render, not to read.');
     if (!values.json) throw new UsageError('read prints JSON: add --json.');
     return { command, files, mask: text('mask') };
   }
@@ -64,6 +67,7 @@ export function readOptions(args: readonly string[]): ReadOptions | RenderOption
     command,
     files,
     out,
+    replace: values.replace === true,
     format: oneOf('format', text('format') ?? 'png16', SAVE_FORMATS),
     method: text('method') === null ? null : oneOf('method', text('method')!, METHODS),
     blurSizePx: amountOf('blur-size', text('blur-size'), 0.3, MOST_BLUR_PX),
@@ -85,6 +89,7 @@ function parse(args: readonly string[]) {
       options: {
         ...Object.fromEntries([...RENDER_FLAGS, 'mask'].map((flag) => [flag, string])),
         json: { type: 'boolean' },
+        replace: { type: 'boolean' },
         help: { type: 'boolean', short: 'h' },
       },
     });

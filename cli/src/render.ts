@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { readFile, realpath } from 'node:fs/promises';
+import { readFile, realpath, stat } from 'node:fs/promises';
 import { basename, extname, join } from 'node:path';
 import {
   centreBox,
@@ -16,14 +16,14 @@ import {
   type Reading,
 } from '@vitrocept/core';
 import {
-  encodeCopy,
   nodeKernels,
   FORMAT_ENDING,
+  pageOf,
   readGreyPlane,
   readPicture,
   renderPicture,
   takeFileReading,
-  writeAtomically,
+  writeCopy,
 } from '@vitrocept/files';
 import type { RenderOptions } from './options';
 import { checkMaskSize, fromCaller } from './paths';
@@ -45,7 +45,8 @@ export async function renderCommand(options: RenderOptions, complain: (text: str
         ? withAmount(prescription, options.amount)
         : prescribe(takeFileReading(picture, centreBox(picture), mask, effort.kernels, psf), options, psf);
       const codes = renderPicture(picture, plan, { mask: mask ?? undefined, psf }, effort);
-      await writeAtomically(place, await encodeCopy({ facts: picture, codes }, options.format));
+      const wish = { facts: picture, pages: [pageOf('', codes, picture)], format: options.format };
+      await writeCopy(place, wish, options.replace ? 'allowed' : 'never');
     } catch (error) {
       allDone = false;
       complain(`${file}: ${(error as Error).message}\n`);
@@ -62,12 +63,17 @@ async function resultPlaces(options: RenderOptions): Promise<[string, string][]>
     const path = fromCaller(file);
     inputs.add(existsSync(path) ? await realpath(path) : path);
   }
+  if (existsSync(out) && !(await stat(out)).isDirectory())
+    throw new UsageError(`--out must be a folder; ${options.out} is a file.`);
   const realOut = existsSync(out) ? await realpath(out) : out;
   const taken = new Map<string, string>();
   return options.files.map((file) => {
     const place = join(realOut, basename(file, extname(file)) + FORMAT_ENDING[options.format]);
     const other = taken.get(place);
     if (other !== undefined) throw new UsageError(`${other} and ${file} would both become ${basename(place)}.`);
+    if (!options.replace && existsSync(place) && !inputs.has(place)) {
+      throw new UsageError(`${place} is there already and stays as it is. Choose another folder, or add --replace.`);
+    }
     if (inputs.has(place)) throw new UsageError(`The result of ${file} would replace an original: ${place}.`);
     taken.set(place, file);
     return [file, place];

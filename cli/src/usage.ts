@@ -18,6 +18,7 @@ export const USAGE = `Vitrocept on the command line
       --psf PSF.png          grey picture of a point of light; odd sides
       --mask MASK.png        grey picture of the frame's upright size; white is recovered
       --prescription P.json  a saved prescription
+      --replace              writes over results that are there already; never over an original
 
 Paths are taken from the folder you call from. Exit: 0 all done, 1 some file failed, 2 wrong usage.
 `;

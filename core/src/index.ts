@@ -24,6 +24,7 @@ export * from './psf/psf';
 export * from './psf/transfer';
 export * from './psf/gaussianPsf';
 export * from './read/reading';
+export * from './read/readingWindow';
 export * from './read/pile';
 export * from './read/recoverableDetail';
 export * from './read/tones';

@@ -1,5 +1,16 @@
 import { describe, expect, it } from 'vitest';
-import { clippingMap, CLIPPED, detailCurves, finestRecoverable, tonesOf, TONE_BINS } from '../src';
+import {
+  addClipped,
+  addTones,
+  CLIPPED,
+  createPlane,
+  noTones,
+  type CodePiece,
+  detailCurves,
+  finestRecoverable,
+  tonesOf,
+  TONE_BINS,
+} from '../src';
 
 const disc = { method: 'missed-focus', blurSizePx: 8, directionDeg: 0 } as const;
 
@@ -43,7 +54,20 @@ describe('tones', () => {
   });
 
   it('clip where one channel is white or all are black; a place holds what any of its samples is', () => {
-    expect([...clippingMap(piece, 4, 2).data]).toEqual([CLIPPED.black, 0, CLIPPED.white, 0, 0, 0, 0, 0]);
-    expect([...clippingMap(piece, 2, 1).data]).toEqual([CLIPPED.black, CLIPPED.white]);
+    const marked = (width: number, height: number, pieces: CodePiece[]) => {
+      const map = createPlane(width, height);
+      for (const one of pieces) addClipped(map, one, piece.region);
+      return [...map.data];
+    };
+    expect(marked(4, 2, [piece])).toEqual([CLIPPED.black, 0, CLIPPED.white, 0, 0, 0, 0, 0]);
+    expect(marked(2, 1, [piece])).toEqual([CLIPPED.black, CLIPPED.white]);
+    // Band by band as in one.
+    const rowOf = (y: number): CodePiece => ({
+      region: { ...piece.region, y, height: 1 },
+      channels: piece.channels,
+      codes: piece.codes.subarray(y * 4 * piece.channels, (y + 1) * 4 * piece.channels),
+    });
+    expect(marked(4, 2, [rowOf(0), rowOf(1)])).toEqual(marked(4, 2, [piece]));
+    expect(addTones(addTones(noTones(piece.channels), rowOf(0)), rowOf(1))).toEqual(tonesOf(piece));
   });
 });

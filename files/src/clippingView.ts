@@ -1,15 +1,17 @@
 import sharp from 'sharp';
-import { CLIPPED, clippingMap, type CodePiece } from '@vitrocept/core';
+import { addClipped, CLIPPED, createPlane } from '@vitrocept/core';
+import { bandsOf, type SampleFile } from './sampleFile';
 
 const STRIPE_PX = 4;
 
 /** A see-through PNG that hatches clipped places: white ones along /, black ones along \\, dark on light lines. */
-export async function clippingView(piece: CodePiece, side: number): Promise<Buffer> {
-  const { width: full, height: fullHeight } = piece.region;
+export async function clippingView(file: SampleFile, side: number): Promise<Buffer> {
+  const { width: full, height: fullHeight } = file;
   const scale = Math.min(1, side / Math.max(full, fullHeight));
   const width = Math.max(1, Math.round(full * scale));
   const height = Math.max(1, Math.round(fullHeight * scale));
-  const map = clippingMap(piece, width, height);
+  const map = createPlane(width, height);
+  for await (const band of bandsOf(file)) addClipped(map, band, file);
   const rgba = Buffer.alloc(width * height * 4);
   map.data.forEach((kind, i) => {
     if (kind === CLIPPED.none) return;

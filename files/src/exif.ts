@@ -2,6 +2,7 @@ import {
   asciiField,
   longField,
   readDirectories,
+  sourceOf,
   shortField,
   writeDirectories,
   type Directories,
@@ -70,12 +71,25 @@ export function carriedDirectories(from: Directories | null, width: number, heig
   if (!main.has(0x0131)) main.set(0x0131, asciiField(0x0131, 'Vitrocept'));
   exif.set(PIXEL_X, longField(PIXEL_X, width));
   exif.set(PIXEL_Y, longField(PIXEL_Y, height));
-  return { main, exif, gps: from?.gps ?? new Map() };
+  return { main, exif, gps: new Map(from?.gps) };
 }
 
-/** A bare Exif block (a TIFF stream without the “Exif\0\0” prefix). */
-export function exifBlock(from: Directories | null, width: number, height: number): Buffer {
-  return writeDirectories(carriedDirectories(from, width, height));
+/**
+ * A bare Exif block (a TIFF stream without the “Exif\0\0” prefix). Where it may have only so many bytes (a segment of a
+ * JPEG) its largest fields are left out until it has.
+ */
+export function exifBlock(from: Directories | null, width: number, height: number, most = Infinity): Buffer {
+  const { main, exif, gps } = carriedDirectories(from, width, height);
+  let block = writeDirectories({ main, exif, gps });
+  while (block.length > most) {
+    const fields = [main, exif, gps].flatMap((directory) =>
+      [...directory.values()].map((field) => ({ directory, field })),
+    );
+    const largest = fields.reduce((a, b) => (b.field.value.length > a.field.value.length ? b : a));
+    largest.directory.delete(largest.field.tag);
+    block = writeDirectories({ main, exif, gps });
+  }
+  return block;
 }
 
 /** Directories of an Exif block with or without its prefix; null where it is damaged: a picture opens without it. */
@@ -83,7 +97,7 @@ export function parseExif(block: Buffer | undefined): Directories | null {
   if (!block) return null;
   const bare = block.toString('latin1', 0, 4) === 'Exif' ? block.subarray(6) : block;
   try {
-    return readDirectories(bare);
+    return readDirectories(sourceOf(bare));
   } catch {
     return null;
   }

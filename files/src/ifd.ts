@@ -28,6 +28,7 @@ const TYPE_BYTES: Record<number, number> = {
 /** Width of the units that a byte order change turns around. */
 const SWAP_BYTES: Record<number, number> = { 3: 2, 4: 4, 5: 4, 8: 2, 9: 4, 10: 4, 11: 4, 12: 8 };
 const MOST_FIELDS = 2000;
+const MOST_PAGES = 200;
 const MOST_VALUE_BYTES = 1 << 20;
 
 export const EXIF_POINTER = 0x8769;
@@ -40,44 +41,92 @@ export interface Directories {
   readonly gps: Directory;
 }
 
+/** Bytes that are read where they are needed: of a buffer, or of a file that is not read whole. */
+export interface ByteSource {
+  readonly length: number;
+  /** Fewer bytes where the source ends before. */
+  read(at: number, length: number): Buffer;
+}
+
+export const sourceOf = (bytes: Buffer): ByteSource => ({
+  length: bytes.length,
+  read: (at, length) => bytes.subarray(at, at + length),
+});
+
 /** @throws FileError TIFF_BROKEN */
-export function readDirectories(bytes: Buffer): Directories {
-  const order = bytes.toString('latin1', 0, 2);
-  if (bytes.length < 8 || (order !== 'II' && order !== 'MM')) throw broken('it has no byte order mark');
-  const little = order === 'II';
-  const u32 = (at: number) => (little ? bytes.readUInt32LE(at) : bytes.readUInt32BE(at));
-  const main = readDirectory(bytes, u32(4), little);
+export function readDirectories(source: ByteSource): Directories {
+  const [main] = readPages(source, 1);
+  return withPointed(source, main);
+}
+
+/** The directories that one of a page points to. @throws FileError TIFF_BROKEN */
+export function withPointed(source: ByteSource, main: Directory): Directories {
+  const { little } = headOf(source);
   const at = (tag: number) => {
     const pointer = main.get(tag);
-    return pointer ? readDirectory(bytes, pointer.value.readUInt32LE(0), little) : new Map<number, Field>();
+    if (!pointer || pointer.value.length < 4) return new Map<number, Field>();
+    return readDirectory(source, pointer.value.readUInt32LE(0), little).fields;
   };
   return { main, exif: at(EXIF_POINTER), gps: at(GPS_POINTER) };
 }
 
-function broken(why: string): FileError {
-  return new FileError('TIFF_BROKEN', `The file's directory of tags is damaged: ${why}.`);
+/** The directory of each page, in their order. @throws FileError TIFF_BROKEN */
+export function readPages(source: ByteSource, most = MOST_PAGES): Directory[] {
+  const { little, first } = headOf(source);
+  const pages: Directory[] = [];
+  const seen = new Set<number>();
+  for (let offset = first; offset !== 0 && pages.length < most && !seen.has(offset);) {
+    seen.add(offset);
+    const { fields, next } = readDirectory(source, offset, little);
+    pages.push(fields);
+    offset = next;
+  }
+  if (pages.length === 0) throw broken('it is missing');
+  return pages;
 }
 
-function readDirectory(bytes: Buffer, offset: number, little: boolean): Directory {
+function headOf(source: ByteSource): { little: boolean; first: number } {
+  const head = source.read(0, 8);
+  const order = head.toString('latin1', 0, 2);
+  if (head.length < 8 || (order !== 'II' && order !== 'MM')) throw broken('it has no byte order mark');
+  const little = order === 'II';
+  return { little, first: little ? head.readUInt32LE(4) : head.readUInt32BE(4) };
+}
+
+function broken(why: string): FileError {
+  return new FileError('TIFF_BROKEN', `The file is damaged or cut off: of its directory of tags, ${why}.`);
+}
+
+function readDirectory(source: ByteSource, offset: number, little: boolean): { fields: Directory; next: number } {
+  if (offset + 2 > source.length) throw broken('it starts behind the end of the file');
+  const head = source.read(offset, 2);
+  const count = little ? head.readUInt16LE(0) : head.readUInt16BE(0);
+  if (count > MOST_FIELDS || offset + 2 + count * 12 > source.length) throw broken(`it claims ${count} fields`);
+  const bytes = source.read(offset + 2, count * 12 + 4);
   const u16 = (at: number) => (little ? bytes.readUInt16LE(at) : bytes.readUInt16BE(at));
   const u32 = (at: number) => (little ? bytes.readUInt32LE(at) : bytes.readUInt32BE(at));
-  if (offset + 2 > bytes.length) throw broken('it starts behind the end of the file');
-  const count = u16(offset);
-  if (count > MOST_FIELDS || offset + 2 + count * 12 > bytes.length) throw broken(`it claims ${count} fields`);
   const fields: Directory = new Map();
   for (let i = 0; i < count; i++) {
-    const at = offset + 2 + i * 12;
+    const at = i * 12;
     const type = u16(at + 2);
     const values = u32(at + 4);
     const length = (TYPE_BYTES[type] ?? 0) * values;
     if (length === 0 || length > MOST_VALUE_BYTES) continue;
-    const start = length <= 4 ? at + 8 : u32(at + 8);
-    if (start + length > bytes.length) continue;
-    const value = Buffer.from(bytes.subarray(start, start + length));
+    const value = Buffer.from(length <= 4 ? bytes.subarray(at + 8, at + 8 + length) : source.read(u32(at + 8), length));
+    if (value.length < length) continue;
     if (!little) swap(value, SWAP_BYTES[type] ?? 1);
     fields.set(u16(at), { tag: u16(at), type, count: values, value });
   }
-  return fields;
+  // Exif blocks may end right after their last field.
+  return { fields, next: bytes.length >= count * 12 + 4 ? u32(count * 12) : 0 };
+}
+
+/** The whole numbers a field holds; empty for fields of other types. */
+export function numbersOf(field: Field | undefined): number[] {
+  if (!field) return [];
+  const bytes = { 1: 1, 3: 2, 4: 4 }[field.type];
+  if (!bytes) return [];
+  return Array.from({ length: field.value.length / bytes }, (_, i) => field.value.readUIntLE(i * bytes, bytes));
 }
 
 function swap(value: Buffer, unit: number): void {
@@ -107,26 +156,30 @@ export function bytesField(tag: number, bytes: Uint8Array): Field {
   return { tag, type: 7, count: bytes.length, value: Buffer.from(bytes) };
 }
 
-/**
- * Writes directories as a little-endian TIFF stream starting with its header. Fields of `main` whose tag is in
- * `elsewhere` get the given offset instead of a value; extra bytes are appended by the caller. `next` is where the
- * directory of the next page lies, 0 for none.
- */
-export function writeDirectories({ main, exif, gps }: Directories, next = 0): Buffer {
+/** Writes directories as a little-endian TIFF stream starting with its header. */
+export function writeDirectories(directories: Directories): Buffer {
+  const header = Buffer.from([0x49, 0x49, 42, 0, 8, 0, 0, 0]);
+  return Buffer.concat([header, writeDirectoriesAt(directories, header.length).bytes]);
+}
+
+/** The bytes of directories that will lie at `offset`, and where in them the place of the next page's stands. */
+export function writeDirectoriesAt(
+  { main, exif, gps }: Directories,
+  offset: number,
+): { bytes: Buffer; nextAt: number } {
   const top: Directory = new Map(main);
   top.delete(EXIF_POINTER);
   top.delete(GPS_POINTER);
   if (exif.size) top.set(EXIF_POINTER, longField(EXIF_POINTER, 0));
   if (gps.size) top.set(GPS_POINTER, longField(GPS_POINTER, 0));
-  const exifAt = 8 + sizeOf(top);
+  const exifAt = offset + sizeOf(top);
   const gpsAt = exifAt + (exif.size ? sizeOf(exif) : 0);
   if (exif.size) top.set(EXIF_POINTER, longField(EXIF_POINTER, exifAt));
   if (gps.size) top.set(GPS_POINTER, longField(GPS_POINTER, gpsAt));
-  const header = Buffer.from([0x49, 0x49, 42, 0, 8, 0, 0, 0]);
-  const parts = [header, writeDirectory(top, 8, next)];
+  const parts = [writeDirectory(top, offset)];
   if (exif.size) parts.push(writeDirectory(exif, exifAt));
   if (gps.size) parts.push(writeDirectory(gps, gpsAt));
-  return Buffer.concat(parts);
+  return { bytes: Buffer.concat(parts), nextAt: 2 + top.size * 12 };
 }
 
 const even = (length: number) => length + (length % 2);

@@ -14,3 +14,4 @@ export * from './viewJpeg';
 export * from './clippingView';
 export * from './encodeMask';
 export * from './alignVersion';
+export * from './plainTiff';

@@ -4,7 +4,7 @@ import { readPicture } from './readPicture';
 
 /** A grey picture (mask or PSF) as linear values 0..1: the codes as they stand, any gamma chunk ignored. */
 export async function readGreyPlane(path: string, what: string): Promise<Plane> {
-  const picture = await readPicture(path);
+  const picture = await readPicture(path, { onlyValues: true });
   const most = picture.bits === 8 ? 255 : 65535;
   const { samples, channels } = picture;
   if (channels !== 1) {

@@ -1,10 +1,11 @@
 import { open, stat } from 'node:fs/promises';
-import { readFile } from 'node:fs/promises';
 import sharp, { type Sharp } from 'sharp';
 import { colourSpaceOf, CoreError, type ColourSpace } from '@vitrocept/core';
 import { FileError } from './fileError';
 import { LIMITS } from './limits';
-import { readDirectories, type Directories } from './ifd';
+import type { Directories } from './ifd';
+import { checkPngColour, pngChunks } from './pngChunks';
+import { tiffLayout, type TiffLayout } from './tiffLayout';
 import { NO_EXPOSURE, orientationOf, parseExif, readExposure, type Exposure } from './exif';
 
 export type FileFormat = 'jpeg' | 'png' | 'tiff';
@@ -22,6 +23,8 @@ export interface PictureFacts {
   readonly directories: Directories | null;
   readonly exposure: Exposure;
   readonly orientation: number;
+  /** Of a TIFF: the page that holds the picture. */
+  readonly page: number;
 }
 
 export interface DecodedPicture extends PictureFacts {
@@ -35,8 +38,10 @@ const NAMES: Record<FileFormat, string> = { jpeg: 'JPEG', png: 'PNG', tiff: 'TIF
  * Looks at a file without decoding it: kind by its first bytes (never by its name), size limits, colour profile, EXIF.
  *
  * @throws FileError with a sentence; CoreError PROFILE_* for colour profiles that cannot be used.
+ *
+ * With `onlyValues` the codes are taken as they stand (masks, point spread functions): how a PNG means them is nothing.
  */
-export async function inspectPicture(path: string): Promise<PictureFacts> {
+export async function inspectPicture(path: string, { onlyValues = false } = {}): Promise<PictureFacts> {
   const size = await bytesOf(path);
   if (size === 0) throw new FileError('FILE_EMPTY', 'The file is empty (0 bytes).');
   if (size > LIMITS.fileBytes) {
@@ -46,7 +51,12 @@ export async function inspectPicture(path: string): Promise<PictureFacts> {
     );
   }
   const format = await formatOf(path);
-  const meta = await sharp(path, { ...READ, limitInputPixels: false })
+  const chunks = format === 'png' ? pngChunks(path) : null;
+  if (chunks?.has('acTL')) throw new FileError('PICTURE_ANIMATED', 'The PNG is animated; a single picture is taken.');
+  if (chunks && !onlyValues) checkPngColour(chunks);
+  const layout = format === 'tiff' ? layoutOf(path) : null;
+  const page = layout?.page ?? 0;
+  const meta = await sharp(path, { ...READ, page, limitInputPixels: false })
     .metadata()
     .catch((error: Error) => {
       throw damaged(format, error);
@@ -59,7 +69,6 @@ export async function inspectPicture(path: string): Promise<PictureFacts> {
       `The picture has ${width} × ${height} px; at most ${LIMITS.megapixels} megapixels and ${LIMITS.sidePx} px a side are taken.`,
     );
   }
-  if ((meta.pages ?? 1) > 1 && format === 'png') throw new FileError('PICTURE_ANIMATED', 'The picture is animated.');
   if (meta.space === 'cmyk') {
     throw new CoreError('PROFILE_CMYK', 'The picture is in CMYK ink values. Export it as RGB and bring that in.');
   }
@@ -68,7 +77,11 @@ export async function inspectPicture(path: string): Promise<PictureFacts> {
   if (colours !== 1 && colours !== 3) {
     throw new FileError('PICTURE_CHANNELS', `The picture has ${colours} colour channels; 1 (grey) or 3 are taken.`);
   }
-  const directories = format === 'tiff' ? await tiffDirectories(path) : parseExif(meta.exif);
+  const growth = width * height * colours * (bits / 8);
+  if (growth > size * MOST_GROWTH) {
+    throw damaged(format, new Error(`${width} × ${height} px cannot come from ${size} bytes`));
+  }
+  const directories = layout ? layout.directories : parseExif(meta.exif);
   const orientation = directories ? orientationOf(directories) : (meta.orientation ?? 1);
   const turned = orientation >= 5;
   const icc = meta.icc ?? null;
@@ -83,6 +96,7 @@ export async function inspectPicture(path: string): Promise<PictureFacts> {
     directories,
     exposure: directories ? readExposure(directories) : NO_EXPOSURE,
     orientation,
+    page,
   };
 }
 
@@ -97,12 +111,13 @@ async function bytesOf(path: string): Promise<number> {
 }
 
 /** Decodes to upright code values, untouched by any colour profile. Transparency is left out. */
-export async function readPicture(path: string): Promise<DecodedPicture> {
-  const facts = await inspectPicture(path);
+export async function readPicture(path: string, options?: { onlyValues?: boolean }): Promise<DecodedPicture> {
+  const facts = await inspectPicture(path, options);
+  const { page } = facts;
   const wanted =
     facts.bits === 16
-      ? sharp(path, READ).toColourspace(facts.channels === 1 ? 'grey16' : 'rgb16')
-      : sharp(path, READ).toColourspace(facts.channels === 1 ? 'b-w' : 'srgb');
+      ? sharp(path, { ...READ, page }).toColourspace(facts.channels === 1 ? 'grey16' : 'rgb16')
+      : sharp(path, { ...READ, page }).toColourspace(facts.channels === 1 ? 'b-w' : 'srgb');
   const { data, info } = await turn(wanted, facts.orientation)
     .removeAlpha()
     .raw({ depth: facts.bits === 16 ? 'ushort' : 'uchar' })
@@ -113,14 +128,24 @@ export async function readPicture(path: string): Promise<DecodedPicture> {
   if (info.channels !== facts.channels || info.width !== facts.width || info.height !== facts.height) {
     throw new FileError('PICTURE_CHANNELS', 'The picture’s samples do not fit its header.');
   }
+  if (data.byteLength !== facts.width * facts.height * facts.channels * (facts.bits / 8)) {
+    throw damaged(facts.format, new Error(`it decodes to ${data.byteLength} bytes`));
+  }
+  const { buffer, byteOffset, byteLength } = data;
   const samples =
-    facts.bits === 16 ? new Uint16Array(data.buffer, data.byteOffset, data.byteLength / 2) : new Uint8Array(data);
+    facts.bits === 16
+      ? new Uint16Array(buffer, byteOffset, byteLength / 2)
+      : new Uint8Array(buffer, byteOffset, byteLength);
   return { ...facts, samples };
 }
 
-const READ = {
+/** Of any of the three, no byte becomes more: a flat JPEG of only direct current terms comes closest. */
+const MOST_GROWTH = 3000;
+
+/** One strictness for all that is decoded, views too: what is taken can be shown, and what is damaged is not taken. */
+export const READ = {
   ignoreIcc: true,
-  failOn: 'truncated',
+  failOn: 'error',
   limitInputPixels: LIMITS.megapixels * 1e6,
   sequentialRead: true,
 } as const;
@@ -159,6 +184,12 @@ async function formatOf(path: string): Promise<FileFormat> {
     if (head.subarray(0, 8).equals(Buffer.from('\x89PNG\r\n\x1a\n', 'latin1'))) return 'png';
     const start = head.toString('latin1', 0, 4);
     if (start === 'II*\0' || start === 'MM\0*') return 'tiff';
+    if (start === 'II+\0' || start === 'MM\0+') {
+      throw new FileError(
+        'TIFF_BIG',
+        'The file is a BigTIFF, which is not read. Save it as an ordinary TIFF (under 4 GB).',
+      );
+    }
     throw new FileError('NOT_A_PICTURE', 'The file is not a JPEG, PNG or TIFF picture, whatever its name says.');
   } finally {
     await file.close();
@@ -171,11 +202,12 @@ function bitsOf(depth: string | undefined, format: FileFormat): 8 | 16 {
   throw new FileError('PICTURE_DEPTH', `The ${NAMES[format]} holds ${depth} samples; 8 or 16 bits are taken.`);
 }
 
-async function tiffDirectories(path: string): Promise<Directories | null> {
+function layoutOf(path: string): TiffLayout {
   try {
-    return readDirectories(await readFile(path));
-  } catch {
-    return null;
+    return tiffLayout(path);
+  } catch (error) {
+    if (error instanceof FileError) throw error;
+    throw damaged('tiff', error as Error);
   }
 }
 

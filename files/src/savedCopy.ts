@@ -1,8 +1,14 @@
-import { deflateSync } from 'node:zlib';
-import sharp, { type Raw } from 'sharp';
+import { randomUUID } from 'node:crypto';
+import { createReadStream } from 'node:fs';
+import { rm, writeFile, type FileHandle } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
+import { crc32, deflateSync } from 'node:zlib';
+import sharp from 'sharp';
 import type { PictureFacts } from './readPicture';
 import { exifBlock, carriedDirectories } from './exif';
-import { asciiField, bytesField, longField, shortField, writeDirectories, writeDirectory, type Field } from './ifd';
+import { asciiField, bytesField, longField, shortField, writeDirectoriesAt, writeDirectory, type Field } from './ifd';
+import { openPlainTiff } from './plainTiff';
+import { writeFileAtomically, type Replacing } from './writeAtomically';
 
 export const SAVE_FORMATS = ['tiff16', 'png16', 'png8', 'jpeg'] as const;
 export type SaveFormat = (typeof SAVE_FORMATS)[number];
@@ -16,32 +22,76 @@ export const FORMAT_MIME: Record<SaveFormat, string> = {
 };
 export const DEFAULT_JPEG_QUALITY = 92;
 
+export type CopyFacts = Pick<PictureFacts, 'width' | 'height' | 'channels' | 'icc' | 'directories'>;
+
 /** A finished picture: 16-bit codes, interleaved, upright, in the colour space of the file it came from. */
-export interface FinishedPicture {
-  readonly facts: Pick<PictureFacts, 'width' | 'height' | 'channels' | 'icc' | 'directories'>;
-  readonly codes: Uint16Array;
+export interface Page {
+  readonly name: string;
+  /** Whole rows; asked for from top to bottom. */
+  rows(from: number, count: number): Uint16Array;
 }
 
-/** The bytes of a file with the colour profile and EXIF of the original; size and orientation are the new file's. */
-export async function encodeCopy(
-  picture: FinishedPicture,
-  format: SaveFormat,
-  quality = DEFAULT_JPEG_QUALITY,
-): Promise<Buffer> {
-  if (format === 'tiff16') return encodePages(picture.facts, [{ name: '', codes: picture.codes }]);
-  const { width, height, channels, icc, directories } = picture.facts;
-  const exif = exifBlock(directories, width, height);
-  if (format === 'png16') {
-    const image = sharp(picture.codes, { raw: { width, height, channels, depth: 'ushort' } as Raw });
-    const png = await image
-      .toColourspace(channels === 1 ? 'grey16' : 'rgb16')
-      .png({ compressionLevel: 6 })
-      .toBuffer();
-    return withPngChunks(png, icc, exif);
+/** A page whose codes are held whole. */
+export const pageOf = (name: string, codes: Uint16Array, { width, channels }: CopyFacts): Page => ({
+  name,
+  rows: (from, count) => codes.subarray(from * width * channels, (from + count) * width * channels),
+});
+
+export interface CopyWish {
+  readonly facts: CopyFacts;
+  /** Several become pages of one TIFF. */
+  readonly pages: readonly Page[];
+  readonly format: SaveFormat;
+  readonly quality?: number;
+}
+
+/**
+ * Writes a file with the colour profile and EXIF of the original; size and orientation are the new file's. A few rows
+ * are held at a time. Resolves with the bytes written.
+ *
+ * @throws FileError FILE_EXISTS where something is there and must not be replaced, DISK_*.
+ */
+export async function writeCopy(place: string, wish: CopyWish, replacing: Replacing = 'never'): Promise<number> {
+  const { facts, pages, format, quality = DEFAULT_JPEG_QUALITY } = wish;
+  return writeFileAtomically(place, replacing, async (file) => {
+    if (format === 'tiff16') return writePages(file, facts, pages);
+    const plain = join(dirname(place), `.${randomUUID()}.part`);
+    const packed = join(dirname(place), `.${randomUUID()}.part`);
+    try {
+      writePlain(plain, facts, pages[0], format === 'png16' ? 16 : 8);
+      const { width, height, channels, icc, directories } = facts;
+      const grey = format === 'png16' ? 'grey16' : 'b-w';
+      const colour = format === 'png16' ? 'rgb16' : 'srgb';
+      const image = sharp(plain, { sequentialRead: true, limitInputPixels: false }).toColourspace(
+        channels === 1 ? grey : colour,
+      );
+      if (format === 'jpeg') {
+        const jpeg = await image.jpeg({ quality, chromaSubsampling: '4:4:4' }).toBuffer();
+        await file.writeFile(withJpegSegments(jpeg, icc, exifBlock(directories, width, height, SEGMENT_BYTES)));
+      } else {
+        await image.png({ compressionLevel: 6 }).toFile(packed);
+        await writePngWithChunks(file, packed, icc, exifBlock(directories, width, height));
+      }
+    } finally {
+      await rm(plain, { force: true });
+      await rm(packed, { force: true });
+    }
+  });
+}
+
+const ROWS_AT_ONCE = 64;
+
+function writePlain(path: string, { width, height, channels }: CopyFacts, page: Page, bits: 8 | 16): void {
+  const tiff = openPlainTiff({ path, width, height, channels, bits }, true);
+  try {
+    for (let y = 0; y < height; y += ROWS_AT_ONCE) {
+      const count = Math.min(ROWS_AT_ONCE, height - y);
+      const rows = page.rows(y, count);
+      tiff.write({ x: 0, y, width, height: count }, bits === 16 ? rows : eightBit(rows));
+    }
+  } finally {
+    tiff.close();
   }
-  const image = sharp(eightBit(picture.codes), { raw: { width, height, channels } });
-  if (format === 'png8') return withPngChunks(await image.png({ compressionLevel: 6 }).toBuffer(), icc, exif);
-  return withJpegSegments(await image.jpeg({ quality, chromaSubsampling: '4:4:4' }).toBuffer(), icc, exif);
 }
 
 /** 257 v goes back to v exactly; all else to the nearest. */
@@ -51,67 +101,57 @@ function eightBit(codes: Uint16Array): Uint8Array {
   return out;
 }
 
-const ROWS_PER_STRIP = 64;
-
-/** One page of a file of several. */
-export interface Page {
-  readonly name: string;
-  readonly codes: Uint16Array;
-}
-
-type PageFacts = FinishedPicture['facts'];
-
 /**
- * A 16-bit TIFF of several pages, each with its name (tag 285); what was known of the shot stands on the first.
+ * A 16-bit TIFF of one or several pages, each of several with its name (tag 285); what was known of the shot stands on
+ * the first. The samples come first, the directories after them.
  * Source: TIFF 6.0 (1992); ICC.1:2022 annex B.4 for tag 34675; Exif 2.32 for the Exif directory.
  */
-export function encodePages(facts: PageFacts, pages: readonly Page[]): Buffer {
-  const strips = pages.map(({ codes }) => stripsOf(facts, codes));
-  const fields = (page: number, offsets: readonly number[]) => [
-    ...pageFields(facts, strips[page], offsets),
-    ...(pages.length > 1
-      ? [longField(254, 2), asciiField(285, pages[page].name), shortField(297, page, pages.length)]
-      : []),
-  ];
-  const carried = carriedDirectories(facts.directories, facts.width, facts.height);
-  const first = (offsets: readonly number[], next: number) => {
-    const own = fields(0, offsets).map((field) => [field.tag, field] as const);
-    return writeDirectories({ ...carried, main: new Map([...carried.main, ...own]) }, next);
+async function writePages(file: FileHandle, facts: CopyFacts, pages: readonly Page[]): Promise<void> {
+  let end = 8;
+  const append = async (bytes: Buffer) => {
+    const at = end;
+    await file.write(bytes, 0, bytes.length, at);
+    end += bytes.length + (bytes.length % 2);
+    return at;
   };
-  const later = (page: number, offsets: readonly number[], at: number, next: number) =>
-    writeDirectory(new Map(fields(page, offsets).map((field) => [field.tag, field])), at, next);
-  // Lengths do not depend on the offsets, so a first writing tells where all lies.
-  const none = strips.map((page) => page.map(() => 0));
-  const lengths = pages.map((_, page) => (page === 0 ? first(none[0], 0) : later(page, none[page], 0, 0)).length);
-  const places = lengths.map((_, page) => lengths.slice(0, page).reduce((sum, length) => sum + length, 0));
-  let at = lengths.reduce((sum, length) => sum + length, 0);
-  const offsets = strips.map((page) =>
-    page.map((strip) => {
-      const here = at;
-      at += strip.length;
-      return here;
-    }),
-  );
-  const heads = pages.map((_, page) => {
-    const next = places[page + 1] ?? 0;
-    return page === 0 ? first(offsets[0], next) : later(page, offsets[page], places[page], next);
-  });
-  return Buffer.concat([...heads, ...strips.flat()]);
+  await file.write(Buffer.from([0x49, 0x49, 42, 0, 0, 0, 0, 0]), 0, 8, 0);
+  /** Where the place of the next directory has to be written. */
+  let pointer = 4;
+  for (const [number, page] of pages.entries()) {
+    const offsets: number[] = [];
+    const counts: number[] = [];
+    for (let row = 0; row < facts.height; row += ROWS_AT_ONCE) {
+      const rows = Math.min(ROWS_AT_ONCE, facts.height - row);
+      const strip = deflateSync(differenced(page.rows(row, rows), rows, facts), { level: 4 });
+      counts.push(strip.length);
+      offsets.push(await append(strip));
+    }
+    const fields = [...pageFields(facts, offsets, counts), ...(pages.length > 1 ? pageName(page, number, pages) : [])];
+    const own = new Map(fields.map((field) => [field.tag, field]));
+    const at = end;
+    const carried = carriedDirectories(facts.directories, facts.width, facts.height);
+    const { bytes, nextAt } =
+      number === 0
+        ? writeDirectoriesAt({ ...carried, main: new Map([...carried.main, ...own]) }, at)
+        : { bytes: writeDirectory(own, at), nextAt: 2 + own.size * 12 };
+    await append(bytes);
+    const place = Buffer.alloc(4);
+    place.writeUInt32LE(at, 0);
+    await file.write(place, 0, 4, pointer);
+    pointer = at + nextAt;
+  }
 }
 
-function stripsOf({ width, height, channels }: PageFacts, codes: Uint16Array): Buffer[] {
-  const strips: Buffer[] = [];
-  for (let row = 0; row < height; row += ROWS_PER_STRIP) {
-    const rows = Math.min(ROWS_PER_STRIP, height - row);
-    strips.push(deflateSync(differenced(codes, row * width * channels, rows, width, channels), { level: 4 }));
-  }
-  return strips;
-}
+const pageName = (page: Page, number: number, pages: readonly Page[]): Field[] => [
+  longField(254, 2),
+  asciiField(285, page.name),
+  shortField(297, number, pages.length),
+];
 
 function pageFields(
-  { width, height, channels, icc }: PageFacts,
-  strips: readonly Buffer[],
+  { width, height, channels, icc }: CopyFacts,
   offsets: readonly number[],
+  counts: readonly number[],
 ): Field[] {
   return [
     longField(256, width),
@@ -121,8 +161,8 @@ function pageFields(
     shortField(262, channels === 1 ? 1 : 2),
     longField(273, ...offsets),
     shortField(277, channels),
-    longField(278, ROWS_PER_STRIP),
-    longField(279, ...strips.map((strip) => strip.length)),
+    longField(278, ROWS_AT_ONCE),
+    longField(279, ...counts),
     shortField(284, 1),
     shortField(317, 2),
     ...(icc ? [bytesField(34675, icc)] : []),
@@ -130,26 +170,33 @@ function pageFields(
 }
 
 /** Horizontal differencing (predictor 2) of 16-bit samples: TIFF 6.0, section 14. */
-function differenced(codes: Uint16Array, from: number, rows: number, width: number, channels: number): Buffer {
-  const out = Buffer.alloc(rows * width * channels * 2);
+function differenced(codes: Uint16Array, rows: number, { width, channels }: CopyFacts): Buffer {
   const perRow = width * channels;
+  const out = new Uint16Array(rows * perRow);
   for (let row = 0; row < rows; row++) {
-    for (let i = 0; i < perRow; i++) {
-      const at = from + row * perRow + i;
-      const left = i >= channels ? codes[at - channels] : 0;
-      out.writeUInt16LE((codes[at] - left) & 0xffff, (row * perRow + i) * 2);
-    }
+    const from = row * perRow;
+    for (let i = 0; i < channels; i++) out[from + i] = codes[from + i];
+    for (let i = from + channels; i < from + perRow; i++) out[i] = codes[i] - codes[i - channels];
   }
-  return out;
+  return Buffer.from(out.buffer);
 }
 
+/** Signature and IHDR of every PNG: W3C PNG (third edition), 5.2 and 11.2.1. */
+const PNG_HEAD_BYTES = 8 + 25;
+
 /** Source: W3C PNG (third edition), 11.3.2.3 iCCP and 11.3.4.5 eXIf. */
-function withPngChunks(png: Buffer, icc: Buffer | null, exif: Buffer): Buffer {
-  const afterHeader = 8 + 25;
+async function writePngWithChunks(file: FileHandle, packed: string, icc: Buffer | null, exif: Buffer): Promise<void> {
   const chunks = [];
   if (icc) chunks.push(pngChunk('iCCP', Buffer.concat([Buffer.from('ICC profile\0\0', 'latin1'), deflateSync(icc)])));
   chunks.push(pngChunk('eXIf', exif));
-  return Buffer.concat([png.subarray(0, afterHeader), ...chunks, png.subarray(afterHeader)]);
+  await writeFile(
+    file,
+    (async function* () {
+      yield* createReadStream(packed, { start: 0, end: PNG_HEAD_BYTES - 1 });
+      yield* chunks;
+      yield* createReadStream(packed, { start: PNG_HEAD_BYTES, highWaterMark: 1 << 20 });
+    })(),
+  );
 }
 
 function pngChunk(kind: string, body: Buffer): Buffer {
@@ -161,20 +208,8 @@ function pngChunk(kind: string, body: Buffer): Buffer {
   return out;
 }
 
-const CRC_TABLE = Uint32Array.from({ length: 256 }, (_, n) => {
-  let c = n;
-  for (let k = 0; k < 8; k++) c = c & 1 ? 0xedb88320 ^ (c >>> 1) : c >>> 1;
-  return c >>> 0;
-});
-
-/** Source: W3C PNG (third edition), annex D. */
-function crc32(bytes: Buffer): number {
-  let crc = 0xffffffff;
-  for (const byte of bytes) crc = CRC_TABLE[(crc ^ byte) & 0xff] ^ (crc >>> 8);
-  return (crc ^ 0xffffffff) >>> 0;
-}
-
-const SEGMENT_BYTES = 65000;
+/** What a JPEG segment holds beside its head and the names of its kinds: ITU-T T.81, B.1.1.4, 65535 with its length. */
+const SEGMENT_BYTES = 65_000;
 
 /** Source: Exif 2.32, 4.5.4 (APP1); ICC.1:2022, annex B.4 (APP2, split into numbered parts). */
 function withJpegSegments(jpeg: Buffer, icc: Buffer | null, exif: Buffer): Buffer {

@@ -4,6 +4,7 @@ import {
   decodePiece,
   filledPlane,
   movedReading,
+  readingWindow,
   takeReading,
   type Kernels,
   type Plane,
@@ -26,7 +27,8 @@ export function takeFileReading(
   kernels: Kernels,
   psf?: Psf,
 ): Reading {
-  const area = mask ? boundsOf(mask) : box;
+  const bounds = mask ? boundsOf(mask) : box;
+  const area = readingWindow(bounds, mask && cropPlane(mask, bounds));
   const piece = pieceOf(picture, area);
   const reading = takeReading({
     channels: decodePiece(piece, piece.region, picture.space),

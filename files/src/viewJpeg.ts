@@ -1,11 +1,10 @@
 import sharp from 'sharp';
-import { inspectPicture, turn } from './readPicture';
-import { LIMITS } from './limits';
+import { inspectPicture, READ, turn } from './readPicture';
 
 /** A JPEG of the whole picture for looking at: upright, sRGB, at most `side` px long. */
 export async function viewJpeg(path: string, side: number): Promise<Buffer> {
-  const { orientation } = await inspectPicture(path);
-  const upright = await turn(sharp(path, { limitInputPixels: LIMITS.megapixels * 1e6 }), orientation);
+  const { orientation, page } = await inspectPicture(path);
+  const upright = turn(sharp(path, { ...READ, page, ignoreIcc: false }), orientation);
   return upright
     .toColourspace('srgb')
     .resize({ width: side, height: side, fit: 'inside', withoutEnlargement: true })

@@ -3,7 +3,18 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { colourSpaceOf, CoreError } from '@vitrocept/core';
-import { diskError, FileError, inspectPicture, readGreyPlane, readPicture, writeAtomically } from '../src';
+import {
+  diskError,
+  FileError,
+  inspectPicture,
+  pageOf,
+  readGreyPlane,
+  readPicture,
+  viewJpeg,
+  writeAtomically,
+  writeCopy,
+} from '../src';
+import { longField, shortField, writeDirectories, writeDirectory, type Field } from '../src/ifd';
 import { seeded } from '../../core/test/synthetic';
 import { matrixProfile, pattern16, sharp16, temporaryFolder, WIDE } from './pictures';
 
@@ -51,6 +62,84 @@ describe('refusals', () => {
         /damaged or cut off/,
       );
     }
+  });
+
+  it('a TIFF whose directory stands before its samples is refused wherever it is cut, by views too', async () => {
+    const facts = { width: 200, height: 150, channels: 3 as const, icc: null, directories: null };
+    const whole = pattern16(200, 150, 3);
+    for (const compression of ['none', 'lzw', 'deflate'] as const) {
+      const tiff = await directoryFirst(await sharp16(whole, 200, 150, 3).tiff({ compression }).toBuffer());
+      const path = await saved('whole.tif', tiff);
+      expect(Array.from((await readPicture(path)).samples.subarray(0, 99))).toEqual(Array.from(whole.subarray(0, 99)));
+      for (const share of [0.2, 0.5, 0.8, 0.97]) {
+        const cut = await saved('cut.tif', tiff.subarray(0, Math.floor(tiff.length * share)));
+        await expect(readPicture(cut), `${compression} ${share}`).rejects.toThrow(/damaged or cut off/);
+        await expect(viewJpeg(cut, 64)).rejects.toThrow(/damaged or cut off/);
+      }
+      // Bytes in the middle are gone bad.
+      if (compression === 'none') continue;
+      const bad = Buffer.from(tiff);
+      bad.fill(0x55, Math.floor(tiff.length / 2), Math.floor(tiff.length / 2) + 400);
+      await expect(readPicture(await saved('bad.tif', bad)), compression).rejects.toThrow(/damaged or cut off/);
+    }
+    const own = join(folder, 'own.tif');
+    await writeCopy(own, { facts, pages: [pageOf('', whole, facts)], format: 'tiff16' }, 'allowed');
+    expect((await readPicture(own)).bits).toBe(16);
+  });
+
+  it.each([
+    [50000, 'Zstandard'],
+    [34925, 'LZMA'],
+    [50001, 'WebP'],
+    [6, 'old JPEG'],
+    [61234, 'method 61234'],
+  ])('a TIFF compressed by %i is refused by its name', async (compression, name) => {
+    const path = await saved('other.tif', claimingTiff(64, 64, compression, 64 * 64));
+    await expect(inspectPicture(path)).rejects.toThrow(new RegExp(`compressed with ${name}, which is not read`));
+  });
+
+  it('a kilobyte that claims a hundred megapixels is refused before anything is decoded', async () => {
+    for (const compression of [1, 5, 8, 32773]) {
+      const path = await saved('claim.tif', claimingTiff(10000, 11000, compression, 900));
+      await expect(inspectPicture(path), String(compression)).rejects.toThrow(/cannot come from the 900 bytes/);
+    }
+    await expect(inspectPicture(await saved('claim.png', await claiming(9000, 9000)))).rejects.toThrow(
+      /cannot come from \d+ bytes/,
+    );
+  });
+
+  it('a TIFF that begins with its thumbnail comes in as the picture', async () => {
+    const facts = { width: 120, height: 80, channels: 3 as const, icc: null, directories: null };
+    const [small, large] = [pattern16(12, 8, 3), pattern16(120, 80, 3)];
+    for (const isMarked of [true, false]) {
+      const path = await saved('thumbnail.tif', twoPages(small, large, isMarked));
+      const back = await readPicture(path);
+      expect(back).toMatchObject({ width: facts.width, height: facts.height, page: 1 });
+      expect(Array.from(back.samples)).toEqual(Array.from(large));
+      expect((await sharp(await viewJpeg(path, 120)).metadata()).width).toBe(120);
+    }
+  });
+
+  it('BigTIFF, animated PNG and PNG coded otherwise than sRGB are refused by name; masks are taken as values', async () => {
+    await expect(inspectPicture(await saved('big.tif', Buffer.from('II+\0\x08\0\0\0', 'latin1')))).rejects.toThrow(
+      /BigTIFF/,
+    );
+    const png = await sharp(Buffer.alloc(12, 90), { raw: { width: 2, height: 2, channels: 3 } })
+      .png()
+      .toBuffer();
+    const withOne = async (kind: string, body: Buffer) => saved(`${kind}.png`, await withChunk(png, kind, body));
+    await expect(inspectPicture(await withOne('acTL', Buffer.alloc(8, 1)))).rejects.toThrow(/animated/);
+    const linear = Buffer.alloc(4);
+    linear.writeUInt32BE(100000);
+    const path = await withOne('gAMA', linear);
+    await expect(inspectPicture(path)).rejects.toThrow(/gamma of 1.00/);
+    expect((await readGreyPlane(path, 'mask')).data[0]).toBeCloseTo(90 / 255, 5);
+    // PQ of ITU-R BT.2100: primaries 9, transfer 16.
+    await expect(inspectPicture(await withOne('cICP', Buffer.from([9, 16, 0, 1])))).rejects.toThrow(/cICP 9\/16/);
+    expect(await inspectPicture(await withOne('cICP', Buffer.from([1, 13, 0, 1])))).toMatchObject({ width: 2 });
+    const usual = Buffer.alloc(4);
+    usual.writeUInt32BE(45455);
+    expect(await inspectPicture(await withOne('gAMA', usual))).toMatchObject({ width: 2 });
   });
 
   it('absurd sizes are refused before anything is decoded', async () => {
@@ -141,3 +230,81 @@ describe('refusals', () => {
     expect(diskError(Object.assign(new Error(), { code: 'EROFS' })).message).toMatch(/cannot be written to/);
   });
 });
+
+async function withChunk(png: Buffer, kind: string, body: Buffer): Promise<Buffer> {
+  const chunk = Buffer.alloc(12 + body.length);
+  chunk.writeUInt32BE(body.length, 0);
+  chunk.write(kind, 4, 'latin1');
+  body.copy(chunk, 8);
+  const { crc32 } = await import('node:zlib');
+  chunk.writeUInt32BE(crc32(chunk.subarray(4, 8 + body.length)), 8 + body.length);
+  return Buffer.concat([png.subarray(0, 33), chunk, png.subarray(33)]);
+}
+
+const fieldsOf = (...fields: Field[]) => new Map(fields.map((field) => [field.tag, field] as const));
+
+/** A TIFF of 8-bit grey with so many bytes of samples, whatever size and compression it claims. */
+function claimingTiff(width: number, height: number, compression: number, bytes: number): Buffer {
+  const write = (at: number) =>
+    writeDirectories({
+      main: fieldsOf(
+        longField(256, width),
+        longField(257, height),
+        shortField(258, 8),
+        shortField(259, compression),
+        shortField(262, 1),
+        longField(273, at),
+        shortField(277, 1),
+        longField(278, height),
+        longField(279, bytes),
+      ),
+      exif: new Map(),
+      gps: new Map(),
+    });
+  return Buffer.concat([write(write(0).length), Buffer.alloc(bytes)]);
+}
+
+/** Another writer's TIFF with its directory moved before its samples, as many cameras and scanners write it. */
+async function directoryFirst(tiff: Buffer): Promise<Buffer> {
+  const { readPages, sourceOf, numbersOf } = await import('../src/ifd');
+  const [page] = readPages(sourceOf(tiff));
+  const offsets = numbersOf(page.get(273));
+  const counts = numbersOf(page.get(279));
+  const strips = offsets.map((offset, i) => tiff.subarray(offset, offset + counts[i]));
+  const write = (from: number) => {
+    let at = from;
+    const places = counts.map((count) => (at += count) - count);
+    return writeDirectories({
+      main: new Map([...page, [273, longField(273, ...places)]]),
+      exif: new Map(),
+      gps: new Map(),
+    });
+  };
+  return Buffer.concat([write(write(0).length), ...strips]);
+}
+
+/** A small page before a large one, 16 bits and three channels, uncompressed; marked as a reduced copy or not. */
+function twoPages(small: Uint16Array, large: Uint16Array, isMarked: boolean): Buffer {
+  const bytes = (codes: Uint16Array) => Buffer.from(codes.buffer, codes.byteOffset, codes.byteLength);
+  const page = (width: number, height: number, at: number, count: number, isReduced: boolean) =>
+    fieldsOf(
+      ...(isReduced ? [longField(254, 1)] : []),
+      longField(256, width),
+      longField(257, height),
+      shortField(258, 16, 16, 16),
+      shortField(259, 1),
+      shortField(262, 2),
+      longField(273, at),
+      shortField(277, 3),
+      longField(278, height),
+      longField(279, count),
+      shortField(284, 1),
+    );
+  const [first, second] = [bytes(small), bytes(large)];
+  const headBytes = 8 + writeDirectory(page(12, 8, 0, 0, isMarked), 8).length;
+  const laterAt = headBytes + first.length;
+  const head = writeDirectory(page(12, 8, headBytes, first.length, isMarked), 8, laterAt);
+  const size = writeDirectory(page(120, 80, 0, 0, false), laterAt).length;
+  const later = writeDirectory(page(120, 80, laterAt + size, second.length, false), laterAt);
+  return Buffer.concat([Buffer.from([0x49, 0x49, 42, 0, 8, 0, 0, 0]), head, first, later, second]);
+}

@@ -2,6 +2,7 @@ import { fileURLToPath } from 'node:url';
 import { buildApp } from './app';
 import { loadDemoShoot } from './demoShoot';
 import { openServices } from './services';
+import { StartError } from './startError';
 
 const here = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 const log = (line: string) => process.stderr.write(`${new Date().toISOString()} ${line}\n`);
@@ -16,8 +17,21 @@ function portOf(text: string | undefined): number {
   return port;
 }
 
+/** Nothing that goes wrong aside ends the process: it is written down, and what was asked for has failed by itself. */
+process.on('unhandledRejection', (reason) => log(`unhandled: ${(reason as Error)?.stack ?? String(reason)}`));
+
+function opened() {
+  try {
+    return openServices(process.env.VITROCEPT_DATA || './data', log);
+  } catch (error) {
+    if (!(error instanceof StartError)) throw error;
+    log(error.message);
+    process.exit(2);
+  }
+}
+
 const port = portOf(process.env.PORT);
-const services = openServices(process.env.VITROCEPT_DATA || './data', log);
+const services = opened();
 const app = await buildApp(services, here('../../web/dist'));
 
 let ending = false;
@@ -30,6 +44,9 @@ async function end(): Promise<void> {
 }
 process.on('SIGINT', () => void end());
 process.on('SIGTERM', () => void end());
+process.on('SIGHUP', () => void end());
+// Started by scripts/start.mjs: when that ends in whatever way, so does this.
+process.on('disconnect', () => void end());
 
 try {
   await app.listen({ host: '127.0.0.1', port });

@@ -13,9 +13,9 @@ export interface Harness {
   close(): Promise<void>;
 }
 
-export async function openHarness(): Promise<Harness> {
+export async function openHarness(open?: Parameters<typeof openServices>[2]): Promise<Harness> {
   const data = await mkdtemp(join(tmpdir(), 'vitrocept-server-'));
-  const services = openServices(data, () => undefined);
+  const services = openServices(data, () => undefined, open);
   const app = await buildApp(services, join(data, 'no-page'));
   return {
     app,
@@ -44,6 +44,11 @@ export function smallPng(seed: number, side = 160): Promise<Buffer> {
 
 export function upload(app: FastifyInstance, shootId: string, name: string, bytes: Buffer) {
   return uploadTo(app, `/api/shoots/${shootId}/frames`, name, bytes);
+}
+
+export async function newShoot(app: FastifyInstance, name = 'Reed bed'): Promise<string> {
+  const answer = await app.inject({ method: 'POST', url: '/api/shoots', headers: own, payload: { name } });
+  return answer.json().id as string;
 }
 
 export async function uploadTo(app: FastifyInstance, url: string, name: string, bytes: Buffer) {

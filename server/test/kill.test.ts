@@ -38,7 +38,7 @@ async function use(url: string, seed: number): Promise<void> {
   const frame = (await (
     await fetch(`${url}/api/shoots/${shoot.id}/frames`, { method: 'POST', body: form })
   ).json()) as { id: string };
-  const render = JSON.stringify({ frameId: frame.id, format: 'tiff16' });
+  const render = JSON.stringify({ frameId: frame.id, revision: 0, format: 'tiff16' });
   await fetch(`${url}/api/renders`, { method: 'POST', headers: json, body: render });
 }
 

@@ -31,6 +31,7 @@ beforeAll(async () => {
 afterAll(() => harness.close());
 
 const get = (url: string, headers = own) => harness.app.inject({ method: 'GET', url, headers });
+const revision = async () => (await get(`/api/frames/${frameId}`)).json().saved.revision as number;
 const put = (payload: object) =>
   harness.app.inject({ method: 'PUT', url: `/api/frames/${frameId}/prescription`, headers: own, payload });
 
@@ -133,7 +134,7 @@ describe('renders', () => {
           method: 'POST',
           url: '/api/renders',
           headers: own,
-          payload: { frameId, format: 'png8' },
+          payload: { frameId, revision: await revision(), format: 'png8' },
         })
       ).json();
       await harness.services.renders.idle();
@@ -181,12 +182,16 @@ describe('hostile requests', () => {
     ['POST', '/api/shoots', { name: 5 }, 400],
     ['POST', '/api/shoots', { name: 'a', owner: 'b' }, 400],
     ['POST', '/api/shoots', [], 400],
-    ['POST', '/api/renders', { frameId: 'x', format: 'png8' }, 404],
-    ['POST', '/api/renders', { frameId: 'FRAME', format: 'exe' }, 400],
-    ['POST', '/api/renders', { frameId: 'FRAME', format: 'jpeg', quality: 400 }, 400],
-    ['POST', '/api/renders', { frameId: 'FRAME', format: 'png8', stages: ['original', 'cleaned'] }, 400],
-    ['POST', '/api/renders', { frameId: 'FRAME', format: 'tiff16', stages: ['polished'] }, 400],
-    ['POST', '/api/renders', { frameId: 'FRAME', format: 'tiff16', stages: [] }, 400],
+    ['POST', '/api/renders', { frameId: 'x', revision: 1, format: 'png8' }, 404],
+    ['POST', '/api/renders', { frameId: 'FRAME', revision: 1, format: 'exe' }, 400],
+    ['POST', '/api/renders', { frameId: 'FRAME', format: 'png8' }, 400],
+    ['POST', '/api/renders', { frameId: 'FRAME', revision: 99, format: 'png8' }, 409],
+    ['POST', '/api/frames/FRAME/reading', { box: { x: 0, y: 0, width: 100.5, height: 100 }, mask: null }, 400],
+    ['POST', '/api/frames/FRAME/reading', { box: { x: -4, y: 0, width: 100, height: 100 }, mask: null }, 400],
+    ['POST', '/api/renders', { frameId: 'FRAME', revision: 1, format: 'jpeg', quality: 400 }, 400],
+    ['POST', '/api/renders', { frameId: 'FRAME', revision: 1, format: 'png8', stages: ['original', 'cleaned'] }, 400],
+    ['POST', '/api/renders', { frameId: 'FRAME', revision: 1, format: 'tiff16', stages: ['polished'] }, 400],
+    ['POST', '/api/renders', { frameId: 'FRAME', revision: 1, format: 'tiff16', stages: [] }, 400],
     ['POST', `/api/renders/${none}/stop`, undefined, 404],
     ['POST', `/api/renders/${none}/retry`, undefined, 404],
     ['GET', `/api/renders/${none}/file`, undefined, 404],

@@ -117,4 +117,11 @@ describe('outside versions', () => {
     expect((await harness.app.inject({ method: 'DELETE', url: `${url()}/${id}`, headers: own })).statusCode).toBe(200);
     expect((await get(url())).json()).toEqual([]);
   });
+
+  it('and can be put back, with its samples', async () => {
+    const restored = await harness.app.inject({ method: 'POST', url: `${url()}/${id}/restore`, headers: own });
+    expect(restored.statusCode).toBe(200);
+    expect((await get(url())).json()).toMatchObject([{ id }]);
+    expect((await get(`${url()}/${id}/samples?x=0&y=0&width=8&height=8`)).statusCode).toBe(200);
+  });
 });

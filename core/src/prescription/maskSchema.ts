@@ -1,6 +1,7 @@
 import { array, boolean, mixed, number, object, string, type AnyObject, type Schema, type TestContext } from 'yup';
 import { MOST_AREA_SIDE, unpackCoverage } from '../mask/area';
 import type { CombineMode, MaskOperation } from '../mask/maskOperation';
+import { maskExcess, strokeFault } from './strokeCheck';
 
 export const STRICT = { strict: true, abortEarly: true } as const;
 
@@ -10,29 +11,6 @@ export const id = () => string().min(1).max(60).required();
 const kind = <K extends string>(name: K) => mixed<K>().oneOf([name]).required();
 const isOff = () => boolean().optional();
 const mode = () => mixed<CombineMode>().oneOf(['add', 'erase', 'intersect']).required();
-const share = () => finite().min(0).max(1);
-
-const stroke = object({
-  kind: kind('stroke'),
-  isOff: isOff(),
-  mode: mixed<'add' | 'erase'>().oneOf(['add', 'erase']).required(),
-  sizePx: finite().min(0.5).max(20000),
-  featherPercent: finite().min(0).max(100),
-  opacityPercent: number().min(0).max(100).optional(),
-  points: array()
-    .of(coordinate())
-    .min(2)
-    .max(20000)
-    .test('pairs', '${path} must hold x and y in pairs', (points) => (points?.length ?? 0) % 2 === 0)
-    .required(),
-  pressures: array().of(share()).max(10000).optional().default(undefined),
-})
-  .noUnknown()
-  .test(
-    'pressures',
-    '${path} must hold one pressure a point',
-    ({ points, pressures }) => pressures === undefined || pressures.length * 2 === points.length,
-  );
 
 /** Handles of a trapezoid; the outer ones may lie beyond what can be measured. */
 export const band = () =>
@@ -99,7 +77,6 @@ const MOST_GROW_PX = 200;
 const MOST_FEATHER_PX = 400;
 
 const OPERATIONS: Record<string, Schema> = {
-  stroke,
   area,
   radial: object({
     kind: kind('radial'),
@@ -131,6 +108,10 @@ const OPERATIONS: Record<string, Schema> = {
 function fits(schemas: Record<string, Schema>) {
   return function (this: TestContext<AnyObject>, value: unknown) {
     const name = (value as { kind?: unknown } | null | undefined)?.kind;
+    if (name === 'stroke' && schemas === OPERATIONS) {
+      const fault = strokeFault(value);
+      return fault === null || this.createError({ message: `${this.path}: ${fault}` });
+    }
     if (typeof name !== 'string' || !Object.hasOwn(schemas, name)) return false;
     try {
       schemas[name].validateSync(value, STRICT);
@@ -150,7 +131,14 @@ export const maskSchema = () =>
     id: id(),
     name: string().max(80).required(),
     opacityPercent: finite().min(0).max(100),
-    operations: array().of(operation).max(5000).required(),
+    operations: array()
+      .of(operation)
+      .max(5000)
+      .test('excess', function (operations) {
+        const excess = maskExcess(operations ?? []);
+        return excess === null || this.createError({ message: `${this.path}: ${excess}` });
+      })
+      .required(),
   })
     .noUnknown()
     .required();

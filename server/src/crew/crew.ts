@@ -8,7 +8,8 @@ type Answer<T> = { value: T } | { error: string; code: string; stack?: string };
 
 /** The server's worker threads. */
 export interface Crew {
-  run<T>(task: Task): Promise<T>;
+  /** With a signal the work is stopped when nobody waits for it any more. */
+  run<T>(task: Task, signal?: AbortSignal): Promise<T>;
   readonly threads: number;
   close(): Promise<void>;
 }
@@ -23,8 +24,8 @@ export function hireCrew(threads = Math.max(2, availableParallelism())): Crew {
   });
   return {
     threads,
-    async run<T>(task: Task) {
-      const answer = (await pool.run(task)) as Answer<T>;
+    async run<T>(task: Task, signal?: AbortSignal) {
+      const answer = (await pool.run(task, signal ? { signal } : undefined)) as Answer<T>;
       if ('error' in answer) throw new CoreError(answer.code, answer.error);
       return answer.value;
     },

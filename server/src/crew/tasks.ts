@@ -1,6 +1,6 @@
 /** What the server's worker threads are asked to do. Everything here can be copied between threads. */
 import type { Box, MaskOperation, Prescription, Region } from '@vitrocept/core';
-import type { SampleFile, SaveFormat } from '@vitrocept/files';
+import type { PlainTiff, SampleFile, SaveFormat } from '@vitrocept/files';
 
 export interface ReadingTask {
   readonly kind: 'reading';
@@ -22,8 +22,8 @@ export interface TileTask {
   readonly file: SampleFile;
   readonly prescription: Prescription;
   readonly tile: Region;
-  /** The whole result, shared between the threads. */
-  readonly whole: SharedArrayBuffer;
+  /** The whole result, on disk, written to by all threads. */
+  readonly result: PlainTiff;
   readonly stop: SharedArrayBuffer;
 }
 
@@ -31,16 +31,17 @@ export interface EncodeTask {
   readonly kind: 'encode';
   readonly file: SampleFile;
   /** Several become pages of one TIFF. */
-  readonly pages: readonly { readonly name: string; readonly whole: SharedArrayBuffer }[];
+  readonly pages: readonly { readonly name: string; readonly result: PlainTiff }[];
   readonly format: SaveFormat;
   readonly quality: number;
   readonly place: string;
 }
 
-export interface CopyTask {
-  readonly kind: 'copy';
+/** Makes the result, with the original's codes. */
+export interface BeginTask {
+  readonly kind: 'begin';
   readonly file: SampleFile;
-  readonly whole: SharedArrayBuffer;
+  readonly result: PlainTiff;
 }
 
 export interface InspectTask {
@@ -96,7 +97,7 @@ export type Task =
   | TilesTask
   | TileTask
   | EncodeTask
-  | CopyTask
+  | BeginTask
   | InspectTask
   | MaskTask
   | MaskFileTask;

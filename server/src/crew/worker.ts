@@ -1,4 +1,3 @@
-import { stat } from 'node:fs/promises';
 import {
   areaOperation,
   centreBox,
@@ -11,10 +10,12 @@ import {
   grow,
   keptCoverage,
   reachOfPrescription,
+  readingWindow,
   renderTile,
   takeReading,
   tilesToRender,
-  tonesOf,
+  addTones,
+  noTones,
   wholeOf,
   filledPlane,
   movedReading,
@@ -24,18 +25,29 @@ import {
 import {
   alignVersion,
   clippingView,
-  encodeCopy,
-  encodePages,
   ensureSamples,
   inspectPicture,
   encodeMask,
   nodeKernels,
-  placeTile,
+  bandsOf,
+  openPlainTiff,
   readCodes,
   readGreyPlane,
-  writeAtomically,
+  writeCopy,
+  writeSamples,
 } from '@vitrocept/files';
-import type { AlignTask, EncodeTask, InspectTask, MaskFileTask, MaskTask, ReadingTask, Task, TileTask } from './tasks';
+import type { SampleFile } from '@vitrocept/files';
+import type {
+  AlignTask,
+  BeginTask,
+  EncodeTask,
+  InspectTask,
+  MaskFileTask,
+  MaskTask,
+  ReadingTask,
+  Task,
+  TileTask,
+} from './tasks';
 
 /** Runs one task in a worker thread. Known refusals come back as values: errors lose their code between threads. */
 export default async function work(task: Task): Promise<unknown> {
@@ -58,17 +70,17 @@ function perform(task: Task): unknown {
     case 'mask-file':
       return maskFromFile(task);
     case 'tones':
-      return readCodes(task.file, wholeOf(task.file)).then(tonesOf);
+      return tones(task.file);
     case 'clipping':
-      return readCodes(task.file, wholeOf(task.file)).then((piece) => clippingView(piece, task.side));
+      return clippingView(task.file, task.side);
     case 'reading':
       return reading(task);
     case 'tiles':
       return tilesToRender(task.prescription, task.file);
     case 'tile':
       return renderOne(task);
-    case 'copy':
-      return readCodes(task.file, wholeOf(task.file)).then(({ codes }) => new Uint16Array(task.whole).set(codes));
+    case 'begin':
+      return begin(task);
     case 'encode':
       return encode(task);
   }
@@ -95,7 +107,7 @@ async function maskFromFile({ path, name, width, height }: MaskFileTask): Promis
 async function alignOne({ original, version, samples }: AlignTask) {
   const { alignment, width, height, codes } = await alignVersion(original, version, await nodeKernels());
   if (alignment.isAligned) {
-    await writeAtomically(samples, new Uint8Array(codes.buffer, codes.byteOffset, codes.byteLength));
+    await writeSamples(samples, new Uint8Array(codes.buffer, codes.byteOffset, codes.byteLength));
   }
   return { alignment, width, height };
 }
@@ -107,8 +119,13 @@ async function inspect({ path, samples }: InspectTask) {
   return { format, width, height, channels, bits, profile: space.description, exposure };
 }
 
+/** Of the mask as it is drawn to find where most of it lies. */
+const COVERAGE_SIDE = 400;
+
 async function reading({ file, jpeg, mask, box }: ReadingTask) {
-  const area: Region = mask ? (boundsOfMask(mask, file) ?? wholeOf(file)) : (box ?? centreBox(file));
+  const wanted: Region = mask ? (boundsOfMask(mask, file) ?? wholeOf(file)) : (box ?? centreBox(file));
+  const scale = Math.min(1, COVERAGE_SIDE / Math.max(wanted.width, wanted.height));
+  const area = readingWindow(wanted, mask && drawMask(mask, wanted, scale));
   const piece = await readCodes(file, area);
   const { space } = await inspectPicture(file.original);
   const { region } = piece;
@@ -125,21 +142,42 @@ async function reading({ file, jpeg, mask, box }: ReadingTask) {
   return movedReading(result, region.x, region.y);
 }
 
-async function renderOne({ file, prescription, tile, whole, stop }: TileTask): Promise<void> {
+async function tones(file: SampleFile): Promise<number[][]> {
+  const counts = noTones(file.channels);
+  for await (const band of bandsOf(file)) addTones(counts, band);
+  return counts;
+}
+
+async function begin({ file, result }: BeginTask): Promise<void> {
+  const handle = openPlainTiff(result, true);
+  try {
+    for await (const { region, codes } of bandsOf(file)) handle.write(region, codes);
+  } finally {
+    handle.close();
+  }
+}
+
+async function renderOne({ file, prescription, tile, result, stop }: TileTask): Promise<void> {
   const { space } = await inspectPicture(file.original);
   const piece = await readCodes(file, grow(tile, reachOfPrescription(prescription)));
   const flag = new Int32Array(stop);
   const effort = { ...FINAL_EFFORT, kernels: await nodeKernels(), shouldStop: () => Atomics.load(flag, 0) === 1 };
   const { codes, changed } = renderTile({ frame: file, space }, prescription, piece, tile, effort);
-  if (changed) placeTile(new Uint16Array(whole), file, tile, codes);
+  if (!changed) return;
+  const handle = openPlainTiff(result, false);
+  try {
+    handle.write(tile, codes);
+  } finally {
+    handle.close();
+  }
 }
 
 async function encode({ file, pages, format, quality, place }: EncodeTask): Promise<number> {
   const facts = await inspectPicture(file.original);
-  // The codecs do not take shared memory.
-  const own = pages.map(({ name, whole }) => ({ name, codes: new Uint16Array(whole).slice() }));
-  const bytes =
-    own.length > 1 ? encodePages(facts, own) : await encodeCopy({ facts, codes: own[0].codes }, format, quality);
-  await writeAtomically(place, bytes);
-  return (await stat(place)).size;
+  const opened = pages.map(({ name, result }) => ({ name, ...openPlainTiff(result, false) }));
+  try {
+    return await writeCopy(place, { facts, pages: opened, format, quality });
+  } finally {
+    for (const page of opened) page.close();
+  }
 }

@@ -25,6 +25,7 @@ export function frameStore(db: Database) {
   const one = db.prepare<[string], Row>(`SELECT ${COLUMNS} FROM frame WHERE id = ?`);
   const inShoot = db.prepare<[string], Row>(`SELECT ${COLUMNS} FROM frame WHERE shoot_id = ? ORDER BY name, added_at`);
   const twin = db.prepare<[string, string], Row>(`SELECT ${COLUMNS} FROM frame WHERE shoot_id = ? AND sha256 = ?`);
+  const known = db.prepare<[string], { one: number }>('SELECT 1 AS one FROM frame WHERE sha256 = ? LIMIT 1');
   const insert = db.prepare(
     `INSERT INTO frame (id, shoot_id, name, sha256, format, width, height, channels, bits, profile, exposure, added_at)
      VALUES (@id, @shootId, @name, @sha256, @format, @width, @height, @channels, @bits, @profile, @exposure, @addedAt)`,
@@ -39,6 +40,7 @@ export function frameStore(db: Database) {
       const row = twin.get(shootId, sha256);
       return row ? frameOf(row) : null;
     },
+    knowsFile: (sha256: string) => known.get(sha256) !== undefined,
     add(frame: Omit<Frame, 'id'>): Frame {
       const added = { ...frame, id: randomUUID() };
       insert.run({ ...added, exposure: JSON.stringify(frame.exposure), addedAt: new Date().toISOString() });

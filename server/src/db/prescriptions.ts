@@ -1,5 +1,6 @@
 import type { Database } from 'better-sqlite3';
-import { checkPrescription, emptyPrescription, type Prescription } from '@vitrocept/core';
+import { deflateRawSync, inflateRawSync } from 'node:zlib';
+import { checkPrescription, emptyPrescription, isRecovered, type Prescription } from '@vitrocept/core';
 
 export interface SavedPrescription {
   /** Rises by one with each save; 0 before the first. */
@@ -7,29 +8,47 @@ export interface SavedPrescription {
   readonly prescription: Prescription;
 }
 
+interface Row {
+  readonly revision: number;
+  readonly body: string;
+  readonly packed: Buffer | null;
+}
+
+/** Longer bodies are packed: painted masks become a fifth. */
+const PACKED_FROM_CHARS = 4000;
+
 export function prescriptionStore(db: Database) {
-  const one = db.prepare<[string], { revision: number; body: string }>(
-    'SELECT revision, body FROM prescription WHERE frame_id = ?',
+  const one = db.prepare<[string], Row>('SELECT revision, body, packed FROM prescription WHERE frame_id = ?');
+  const revision = db.prepare<[string], { revision: number }>('SELECT revision FROM prescription WHERE frame_id = ?');
+  const choice = db.prepare<[string], { chosen: number }>(
+    'SELECT has_choice AS chosen FROM prescription WHERE frame_id = ?',
   );
   const put = db.prepare(
-    `INSERT INTO prescription (frame_id, revision, body, saved_at) VALUES (?, ?, ?, ?)
-     ON CONFLICT (frame_id) DO UPDATE SET revision = excluded.revision, body = excluded.body, saved_at = excluded.saved_at`,
+    `INSERT INTO prescription (frame_id, revision, body, packed, has_choice, saved_at) VALUES (?, ?, ?, ?, ?, ?)
+     ON CONFLICT (frame_id) DO UPDATE SET revision = excluded.revision, body = excluded.body, packed = excluded.packed,
+       has_choice = excluded.has_choice, saved_at = excluded.saved_at`,
   );
-  const get = (frameId: string): SavedPrescription => {
-    const row = one.get(frameId);
-    return row
-      ? { revision: row.revision, prescription: checkPrescription(JSON.parse(row.body)) }
-      : { revision: 0, prescription: emptyPrescription() };
-  };
-  const saveOnTop = db.transaction((frameId: string, revision: number, prescription: Prescription) => {
-    if (get(frameId).revision !== revision) return null;
-    put.run(frameId, revision + 1, JSON.stringify(prescription), new Date().toISOString());
-    return { revision: revision + 1, prescription };
+  const saveOnTop = db.transaction((frameId: string, on: number, prescription: Prescription) => {
+    if ((revision.get(frameId)?.revision ?? 0) !== on) return null;
+    const text = JSON.stringify(prescription);
+    const isPacked = text.length > PACKED_FROM_CHARS;
+    const packed = isPacked ? deflateRawSync(text, { level: 3 }) : null;
+    const hasChoice = isRecovered(prescription) ? 1 : 0;
+    put.run(frameId, on + 1, isPacked ? '' : text, packed, hasChoice, new Date().toISOString());
+    return { revision: on + 1, prescription };
   });
   return {
-    get,
-    /** Saves on top of `revision`; null where somebody else has saved since. */
-    save: (frameId: string, revision: number, prescription: Prescription): SavedPrescription | null =>
-      saveOnTop(frameId, revision, prescription),
+    get(frameId: string): SavedPrescription {
+      const row = one.get(frameId);
+      if (!row) return { revision: 0, prescription: emptyPrescription() };
+      const text = row.packed ? inflateRawSync(row.packed).toString('utf8') : row.body;
+      return { revision: row.revision, prescription: checkPrescription(JSON.parse(text)) };
+    },
+    revisionOf: (frameId: string) => revision.get(frameId)?.revision ?? 0,
+    /** Whether something is cleaned or recovered, without reading all of it. */
+    hasChoice: (frameId: string) => choice.get(frameId)?.chosen === 1,
+    /** Saves on top of a revision; null where somebody else has saved since. */
+    save: (frameId: string, on: number, prescription: Prescription): SavedPrescription | null =>
+      saveOnTop(frameId, on, prescription),
   };
 }

@@ -15,9 +15,10 @@ interface Row {
 
 export function readingStore(db: Database) {
   const one = db.prepare<[string], Row>('SELECT state, body, error FROM reading WHERE frame_id = ?');
-  const waiting = db.prepare<[], { frameId: string }>(
-    "SELECT frame_id AS frameId FROM reading WHERE state = 'waiting' ORDER BY rowid",
+  const next = db.prepare<[], { frameId: string; attempts: number }>(
+    "SELECT frame_id AS frameId, attempts FROM reading WHERE state = 'waiting' ORDER BY rowid LIMIT 1",
   );
+  const begin = db.prepare('UPDATE reading SET attempts = attempts + 1 WHERE frame_id = ?');
   const put = db.prepare(
     `INSERT INTO reading (frame_id, state, body, error) VALUES (?, ?, ?, ?)
      ON CONFLICT (frame_id) DO UPDATE SET state = excluded.state, body = excluded.body, error = excluded.error`,
@@ -28,7 +29,8 @@ export function readingStore(db: Database) {
       if (!row) return { state: 'waiting', reading: null, error: null };
       return { state: row.state, reading: row.body ? (JSON.parse(row.body) as Reading) : null, error: row.error };
     },
-    waiting: () => waiting.all().map((row) => row.frameId),
+    nextWaiting: () => next.get() ?? null,
+    begin: (frameId: string) => begin.run(frameId),
     wait: (frameId: string) => put.run(frameId, 'waiting', null, null),
     done: (frameId: string, reading: Reading) => put.run(frameId, 'done', JSON.stringify(reading), null),
     failed: (frameId: string, error: string) => put.run(frameId, 'failed', null, error),

@@ -33,27 +33,36 @@ const COLUMNS = `render_job.id, frame_id AS frameId, frame.name AS frameName, re
   finished_at AS finishedAt, file_name AS fileName, file_bytes AS fileBytes, error`;
 const FROM = 'FROM render_job JOIN frame ON frame.id = render_job.frame_id';
 
+/** A render under which the process ended this often is not begun again by itself. */
+const MOST_ATTEMPTS = 2;
+const ENDED_TWICE =
+  'Vitrocept ended twice while rendering this, so it is not tried again by itself. Is there enough memory? Try again by hand.';
+
 export function renderJobStore(db: Database) {
-  const all = db.prepare<[], RenderRow>(`SELECT ${COLUMNS} ${FROM} ORDER BY queued_at DESC LIMIT 200`);
+  const all = db.prepare<[], RenderRow>(`SELECT ${COLUMNS} ${FROM} ORDER BY render_job.rowid DESC LIMIT 200`);
   const one = db.prepare<[string], RenderRow>(`SELECT ${COLUMNS} ${FROM} WHERE render_job.id = ?`);
   const plan = db.prepare<[string], { prescription: string }>('SELECT prescription FROM render_job WHERE id = ?');
   const next = db.prepare<[], { id: string }>(
-    "SELECT id FROM render_job WHERE state = 'queued' ORDER BY queued_at, rowid LIMIT 1",
+    "SELECT id FROM render_job WHERE state = 'queued' ORDER BY rowid LIMIT 1",
   );
   const insert = db.prepare(
     `INSERT INTO render_job (id, frame_id, prescription, format, quality, stages, state, queued_at) VALUES (?, ?, ?, ?, ?, ?, 'queued', ?)`,
   );
   const begin = db.prepare(
-    "UPDATE render_job SET state = 'running', started_at = ?, tiles_done = 0, error = NULL WHERE id = ?",
+    "UPDATE render_job SET state = 'running', started_at = ?, tiles_done = 0, error = NULL, attempts = attempts + 1 WHERE id = ?",
   );
   const progress = db.prepare('UPDATE render_job SET tiles_done = ?, tiles_all = ? WHERE id = ?');
   const finish = db.prepare(
     'UPDATE render_job SET state = ?, finished_at = ?, file_name = ?, file_bytes = ?, error = ? WHERE id = ?',
   );
   const requeue = db.prepare(
-    "UPDATE render_job SET state = 'queued', tiles_done = 0, finished_at = NULL, error = NULL WHERE id = ?",
+    "UPDATE render_job SET state = 'queued', tiles_done = 0, finished_at = NULL, error = NULL, attempts = 0 WHERE id = ?",
   );
   const interrupted = db.prepare("UPDATE render_job SET state = 'queued', tiles_done = 0 WHERE state = 'running'");
+  const givenUp = db.prepare(
+    "UPDATE render_job SET state = 'failed', finished_at = ?, error = ? WHERE state = 'running' AND attempts >= ?",
+  );
+  const forgive = db.prepare("UPDATE render_job SET attempts = attempts - 1 WHERE state = 'running'");
   const now = () => new Date().toISOString();
   return {
     all: () => all.all().map(jobOf),
@@ -80,7 +89,12 @@ export function renderJobStore(db: Database) {
     failed: (id: string, error: string) => finish.run('failed', now(), null, null, error, id),
     stopped: (id: string) => finish.run('stopped', now(), null, null, null, id),
     requeue: (id: string) => requeue.run(id),
-    /** What ran when the server last stopped waits again. */
-    requeueInterrupted: () => interrupted.run(),
+    /** What ran when the server last ended waits again; what it ended under twice is given up. */
+    requeueInterrupted(): void {
+      givenUp.run(now(), ENDED_TWICE, MOST_ATTEMPTS);
+      interrupted.run();
+    },
+    /** A good end: what ran is not to blame for it. */
+    forgive: () => void forgive.run(),
   };
 }

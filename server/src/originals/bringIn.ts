@@ -1,9 +1,8 @@
-import { createHash } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream, createWriteStream, existsSync } from 'node:fs';
 import { copyFile, mkdir, open, rename, rm } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
-import { randomUUID } from 'node:crypto';
 import type { Readable } from 'node:stream';
 import { diskError, FileError, LIMITS, type Exposure, type FileFormat } from '@vitrocept/files';
 import type { Services } from '../services';
@@ -34,7 +33,7 @@ export interface BroughtIn {
 export async function bringIn(
   services: Services,
   shootId: string,
-  name: string,
+  name: string | undefined,
   content: Readable,
 ): Promise<BroughtIn> {
   const { folder, stores } = services;
@@ -42,7 +41,10 @@ export async function bringIn(
   try {
     const sha256 = await store(content, temporary);
     const twin = stores.frames.twinOf(shootId, sha256);
-    if (twin) return { frame: twin, known: true };
+    if (twin) {
+      await mend(temporary, folder.original(sha256), sha256);
+      return { frame: twin, known: true };
+    }
     const samples = folder.samples(sha256);
     const facts = await services.crew.run<Inspected>({ kind: 'inspect', path: temporary, samples });
     await keep(temporary, folder.original(sha256));
@@ -51,6 +53,7 @@ export async function bringIn(
     const frame = stores.frames.add({ shootId, name: cleanName(name), sha256, ...facts });
     stores.readings.wait(frame.id);
     services.readings.wake();
+    services.makeRoom();
     return { frame, known: false };
   } catch (error) {
     throw diskError(error as NodeJS.ErrnoException);
@@ -64,6 +67,8 @@ export function bringInFile(services: Services, shootId: string, path: string): 
 }
 
 export async function store(content: Readable, temporary: string): Promise<string> {
+  // Somebody may have tidied the data folder up.
+  await mkdir(dirname(temporary), { recursive: true });
   const hash = createHash('sha256');
   let bytes = 0;
   await pipeline(
@@ -84,6 +89,17 @@ export async function store(content: Readable, temporary: string): Promise<strin
   return hash.digest('hex');
 }
 
+/** An original that was lost or damaged is put back when its bytes come in again. */
+async function mend(temporary: string, place: string, sha256: string): Promise<void> {
+  if (existsSync(place)) {
+    const hash = createHash('sha256');
+    await pipeline(createReadStream(place), hash);
+    if (hash.digest('hex') === sha256) return;
+    await rm(place);
+  }
+  await keep(temporary, place);
+}
+
 /** Flushed, then put in place by a rename or, where that cannot be, a copy; never over what is there. */
 export async function keep(temporary: string, place: string): Promise<void> {
   if (existsSync(place)) return;
@@ -91,15 +107,16 @@ export async function keep(temporary: string, place: string): Promise<void> {
   const file = await open(temporary, 'r');
   await file.sync();
   await file.close();
-  const beside = `${place}.part`;
+  // The same bytes may come in several times at once.
+  const beside = `${place}.${randomUUID()}.part`;
   await rename(temporary, beside).catch(() => copyFile(temporary, beside));
   await rename(beside, place);
 }
 
 /** A name for showing and saving: no folders, no control characters. */
-export function cleanName(name: string): string {
-  const bare = basename(name.replaceAll('\\', '/'))
+export function cleanName(name: string | undefined): string {
+  const bare = basename((name ?? '').replaceAll('\\', '/'))
     .replace(/[\u0000-\u001f\u007f]/g, '')
     .trim();
-  return bare.slice(0, 200) || 'unnamed';
+  return [...bare].slice(0, 200).join('') || 'unnamed';
 }

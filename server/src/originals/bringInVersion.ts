@@ -19,7 +19,7 @@ export const MOST_VERSIONS = 4;
 export async function bringInVersion(
   services: Services,
   frame: Frame,
-  name: string,
+  name: string | undefined,
   content: Readable,
 ): Promise<OutsideVersion> {
   const { folder, stores, crew } = services;
@@ -40,6 +40,7 @@ export async function bringInVersion(
       throw new HttpError(422, 'NOT_ALIGNED', refusal(alignment), { grid: alignment.grid });
     }
     await keep(temporary, folder.original(sha256));
+    services.makeRoom();
     return stores.versions.add({ frameId: frame.id, name: cleanName(name), sha256, width, height, alignment });
   } catch (error) {
     throw diskError(error as NodeJS.ErrnoException);

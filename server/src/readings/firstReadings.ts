@@ -9,14 +9,25 @@ export interface FirstReadings {
   idle(): Promise<void>;
 }
 
+/** A Reading under which the process ended this often is not begun again. */
+const MOST_ATTEMPTS = 3;
+const ENDED_OFTEN = 'Vitrocept ended several times while this frame was being read, so it is left alone.';
+const RETRY_MS = 30_000;
+
 export function firstReadings(services: () => Services): FirstReadings {
   let running: Promise<void> | null = null;
   async function takeAll(): Promise<void> {
     const { stores, crew, folder, log } = services();
-    for (let [frameId] = stores.readings.waiting(); frameId; [frameId] = stores.readings.waiting()) {
+    for (let next = stores.readings.nextWaiting(); next; next = stores.readings.nextWaiting()) {
       // Somebody waits for a render; nobody waits for these.
       await services().renders.idle();
       if (services().closing) return;
+      const { frameId, attempts } = next;
+      if (attempts >= MOST_ATTEMPTS) {
+        stores.readings.failed(frameId, ENDED_OFTEN);
+        continue;
+      }
+      stores.readings.begin(frameId);
       const frame = stores.frames.get(frameId)!;
       const file = sampleFileOf(folder, frame);
       try {
@@ -31,7 +42,14 @@ export function firstReadings(services: () => Services): FirstReadings {
   }
   return {
     wake() {
-      running ??= takeAll().finally(() => (running = null));
+      running ??= takeAll()
+        // A full disk or a locked database ends this round, not the process: the rest waits for the next.
+        .catch((error: Error) => {
+          if (services().closing) return;
+          services().log(`readings: ${error.message}`);
+          setTimeout(() => services().closing || services().readings.wake(), RETRY_MS).unref();
+        })
+        .finally(() => (running = null));
     },
     idle: () => running ?? Promise.resolve(),
   };

@@ -1,7 +1,8 @@
 import { existsSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
+import { rm } from 'node:fs/promises';
 import { atStage, type Region } from '@vitrocept/core';
-import { FORMAT_ENDING } from '@vitrocept/files';
+import { FORMAT_ENDING, type PlainTiff } from '@vitrocept/files';
 import type { Services } from '../services';
 import type { RenderJob } from '../db/renderJobs';
 import { sampleFileOf } from '../originals/sampleFileOf';
@@ -28,6 +29,7 @@ export function renderQueue(services: () => Services): RenderQueue {
         await renderOne(services(), stores.renders.get(id)!, stop);
       } catch (error) {
         if (services().closing) return;
+        current = null;
         if (Atomics.load(new Int32Array(stop), 0) === 1) {
           stores.renders.stopped(id);
         } else {
@@ -41,7 +43,14 @@ export function renderQueue(services: () => Services): RenderQueue {
 
   return {
     wake() {
-      running ??= renderAll().finally(() => (running = null));
+      running ??= renderAll()
+        // A full disk or a locked database ends this round, not the process: the rest waits for the next.
+        .catch((error: Error) => {
+          if (services().closing) return;
+          services().log(`renders: ${error.message}`);
+          setTimeout(() => services().closing || services().renders.wake(), RETRY_MS).unref();
+        })
+        .finally(() => (running = null));
     },
     stop(id) {
       const { stores } = services();
@@ -51,6 +60,8 @@ export function renderQueue(services: () => Services): RenderQueue {
     idle: () => running ?? Promise.resolve(),
   };
 }
+
+const RETRY_MS = 30_000;
 
 async function renderOne({ stores, crew, folder }: Services, job: RenderJob, stop: SharedArrayBuffer): Promise<void> {
   const frame = stores.frames.get(job.frameId)!;
@@ -66,33 +77,53 @@ async function renderOne({ stores, crew, folder }: Services, job: RenderJob, sto
   const all = stages.reduce((sum, { tiles }) => sum + tiles.length, 0);
   let done = 0;
   stores.renders.progress(job.id, 0, all);
-  const pages: { name: string; whole: SharedArrayBuffer }[] = [];
-  for (const { stage, prescription, tiles } of stages) {
-    const whole = new SharedArrayBuffer(frame.width * frame.height * frame.channels * 2);
-    await crew.run({ kind: 'copy', file, whole });
-    const waiting = [...tiles];
-    const takeTiles = async (): Promise<void> => {
-      for (let tile = waiting.shift(); tile && !isStopped(); tile = waiting.shift()) {
-        await crew.run({ kind: 'tile', file, prescription, tile, whole, stop });
-        stores.renders.progress(job.id, ++done, all);
-      }
-    };
-    const results = await Promise.allSettled(Array.from({ length: crew.threads }, takeTiles));
-    const failed = results.find((result) => result.status === 'rejected');
-    if (failed) throw failed.reason;
-    if (isStopped()) throw new Error('Stopped.');
-    pages.push({ name: stage, whole });
+  const pages: { name: string; result: PlainTiff }[] = [];
+  try {
+    for (const { stage, prescription, tiles } of stages) {
+      const { width, height, channels } = frame;
+      const result: PlainTiff = { path: folder.working(`${job.id}-${stage}`), width, height, channels, bits: 16 };
+      pages.push({ name: stage, result });
+      await crew.run({ kind: 'begin', file, result });
+      const waiting = [...tiles];
+      const takeTiles = async (): Promise<void> => {
+        for (let tile = waiting.shift(); tile && !isStopped(); tile = waiting.shift()) {
+          await crew.run({ kind: 'tile', file, prescription, tile, result, stop });
+          stores.renders.progress(job.id, ++done, all);
+        }
+      };
+      const results = await Promise.allSettled(Array.from({ length: crew.threads }, takeTiles));
+      const failed = results.find((result) => result.status === 'rejected');
+      if (failed) throw failed.reason;
+      if (isStopped()) throw new Error('Stopped.');
+    }
+    const name = job.stages.length > 1 ? 'stages' : job.stages[0];
+    const place = freePlace(folder.outbox, frame.name, name, FORMAT_ENDING[job.format]);
+    const { format, quality } = job;
+    const bytes = await crew.run<number>({ kind: 'encode', file, pages, format, quality, place });
+    stores.renders.done(job.id, basename(place), bytes);
+  } finally {
+    for (const { result } of pages) await rm(result.path, { force: true });
   }
-  const name = job.stages.length > 1 ? 'stages' : job.stages[0];
-  const place = freePlace(folder.outbox, frame.name, name, FORMAT_ENDING[job.format]);
-  const { format, quality } = job;
-  const bytes = await crew.run<number>({ kind: 'encode', file, pages, format, quality, place });
-  stores.renders.done(job.id, basename(place), bytes);
+}
+
+/** File systems take 255 bytes for a name; stage, number and ending want some of them. */
+const MOST_STEM_BYTES = 200;
+
+/** The beginning of a text that has so many bytes at most, no character cut in two. */
+function withinBytes(text: string, most: number): string {
+  let bytes = 0;
+  let kept = '';
+  for (const character of text) {
+    bytes += Buffer.byteLength(character);
+    if (bytes > most) break;
+    kept += character;
+  }
+  return kept;
 }
 
 /** A name that nothing in the outbox has yet: name-recovered, name-recovered-2, … */
 function freePlace(outbox: string, frameName: string, stage: string, ending: string): string {
-  const stem = `${basename(frameName, extname(frameName))}-${stage}`;
+  const stem = `${withinBytes(basename(frameName, extname(frameName)), MOST_STEM_BYTES)}-${stage}`;
   for (let number = 1; ; number++) {
     const place = join(outbox, `${stem}${number === 1 ? '' : `-${number}`}${ending}`);
     if (!existsSync(place)) return place;

@@ -1,8 +1,8 @@
-import type { FastifyInstance } from 'fastify';
-import { createReadStream } from 'node:fs';
-import { array, mixed, number, object } from 'yup';
+import type { FastifyInstance, FastifyReply } from 'fastify';
+import { createReadStream, existsSync } from 'node:fs';
+import { array, mixed, object } from 'yup';
 import { checkPrescription, type Box, type MaskOperation, type Reading } from '@vitrocept/core';
-import { inspectPicture, readSamples, viewJpeg } from '@vitrocept/files';
+import { inspectPicture, LIMITS, readSamples, viewJpeg } from '@vitrocept/files';
 import type { Services } from '../services';
 import type { Frame } from '../db/frames';
 import { sampleFileOf } from '../originals/sampleFileOf';
@@ -13,10 +13,10 @@ import { frameSummary } from './views';
 const viewQuery = object({ side: whole(64, 6144) }).noUnknown();
 const readingBody = object({
   box: object({
-    x: number().required(),
-    y: number().required(),
-    width: number().min(1).required(),
-    height: number().min(1).required(),
+    x: whole(0, LIMITS.sidePx),
+    y: whole(0, LIMITS.sidePx),
+    width: whole(1, LIMITS.sidePx),
+    height: whole(1, LIMITS.sidePx),
   })
     .noUnknown()
     .nullable()
@@ -91,18 +91,19 @@ export function frameRoutes(app: FastifyInstance, services: Services): void {
 
   app.get('/api/frames/:id/original', (request, reply) => {
     const frame = frameOf(request.params);
+    if (!existsSync(folder.original(frame.sha256))) throw lost(frame);
     return reply
       .header('content-disposition', `attachment; filename*=UTF-8''${encodeURIComponent(frame.name)}`)
       .type(`image/${frame.format}`)
       .send(createReadStream(folder.original(frame.sha256)));
   });
 
-  app.post('/api/frames/:id/reading', (request) => {
+  app.post('/api/frames/:id/reading', (request, reply) => {
     const frame = frameOf(request.params);
     const body = readingBody.validateSync(request.body, STRICT) as { box: Box | null; mask: MaskOperation[] | null };
     if (body.mask) checkPrescription({ ...stores.prescriptions.get(frame.id).prescription, mask: maskOf(body.mask) });
     const file = sampleFileOf(folder, frame);
-    return crew.run<Reading>({ kind: 'reading', file, jpeg: frame.format === 'jpeg', ...body });
+    return crew.run<Reading>({ kind: 'reading', file, jpeg: frame.format === 'jpeg', ...body }, goneSignal(reply));
   });
 
   app.put('/api/frames/:id/prescription', (request) => {
@@ -115,6 +116,20 @@ export function frameRoutes(app: FastifyInstance, services: Services): void {
     });
   });
 }
+
+/** Aborts when whoever asked is gone before the answer. */
+function goneSignal({ raw }: FastifyReply): AbortSignal {
+  const gone = new AbortController();
+  raw.once('close', () => raw.writableFinished || gone.abort());
+  return gone.signal;
+}
+
+const lost = ({ name }: Frame) =>
+  new HttpError(
+    410,
+    'ORIGINAL_LOST',
+    `The original of ${name} is no longer in the data folder. Bring the same file in again.`,
+  );
 
 function maskOf(operations: MaskOperation[]) {
   return { id: 'mask-1', name: 'subject', opacityPercent: 100, operations };

@@ -6,7 +6,8 @@ import { mixed, number, object, string } from 'yup';
 import { diskError } from '@vitrocept/files';
 import { cleanName, store } from '../originals/bringIn';
 import type { Services } from '../services';
-import { HttpError, notFound } from './errors';
+import { notFound } from './errors';
+import { uploadedFile } from './uploaded';
 import { idParams, STRICT } from './schemas';
 
 const maskParams = object({
@@ -43,8 +44,7 @@ export function maskRoutes(app: FastifyInstance, { stores, folder, crew }: Servi
   app.post('/api/frames/:id/mask-file', async (request) => {
     const { id } = idParams.validateSync(request.params, STRICT);
     const { width, height } = frameOf(id);
-    const part = await request.file();
-    if (!part) throw new HttpError(400, 'NO_FILE', 'The request holds no file.');
+    const part = await uploadedFile(request);
     const path = join(folder.incoming, randomUUID());
     try {
       await store(part.file, path);

@@ -6,10 +6,12 @@ import { STAGES, type Stage } from '@vitrocept/core';
 import { DEFAULT_JPEG_QUALITY, FORMAT_MIME, SAVE_FORMATS, type SaveFormat } from '@vitrocept/files';
 import type { Services } from '../services';
 import { HttpError, notFound } from './errors';
-import { idParams, STRICT } from './schemas';
+import { idParams, STRICT, whole } from './schemas';
 
 const newRender = object({
   frameId: string().required(),
+  /** Of the prescription that is meant. */
+  revision: whole(0, 1e9),
   format: mixed<SaveFormat>()
     .oneOf([...SAVE_FORMATS])
     .required(),
@@ -38,13 +40,20 @@ export function renderRoutes(app: FastifyInstance, services: Services): void {
 
   app.post('/api/renders', (request, reply) => {
     const wish = newRender.validateSync(request.body, STRICT);
-    const { frameId, format, quality = DEFAULT_JPEG_QUALITY, stages = ['recovered'] } = wish;
+    const { frameId, revision, format, quality = DEFAULT_JPEG_QUALITY, stages = ['recovered'] } = wish;
     if (stages.length > 1 && format !== 'tiff16') {
       throw new HttpError(400, 'PAGES_FORMAT', 'Only a TIFF holds several pages: choose TIFF, or one stage.');
     }
     const frame = stores.frames.get(frameId);
     if (!frame) throw notFound('frame');
-    const { prescription } = stores.prescriptions.get(frameId);
+    const { prescription, revision: saved } = stores.prescriptions.get(frameId);
+    if (saved !== revision) {
+      throw new HttpError(
+        409,
+        'STALE',
+        'This frame was changed since: what would be rendered is not what you saw. Look again.',
+      );
+    }
     const job = stores.renders.add(frameId, prescription, format, quality, stages);
     renders.wake();
     return reply.status(201).send(job);

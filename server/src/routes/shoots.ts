@@ -2,7 +2,8 @@ import type { FastifyInstance } from 'fastify';
 import { object, string } from 'yup';
 import type { Services } from '../services';
 import { bringIn } from '../originals/bringIn';
-import { HttpError, notFound } from './errors';
+import { notFound } from './errors';
+import { uploadedFile } from './uploaded';
 import { idParams, STRICT } from './schemas';
 import { frameSummary, shootSummary } from './views';
 
@@ -30,8 +31,7 @@ export function shootRoutes(app: FastifyInstance, services: Services): void {
   app.post('/api/shoots/:id/frames', async (request, reply) => {
     const { id } = idParams.validateSync(request.params, STRICT);
     if (!stores.shoots.get(id)) throw notFound('shoot');
-    const part = await request.file();
-    if (!part) throw new HttpError(400, 'NO_FILE', 'The request holds no file.');
+    const part = await uploadedFile(request);
     const { frame, known } = await bringIn(services, id, part.filename, part.file);
     return reply.status(known ? 200 : 201).send({ ...frameSummary(services, frame), known });
   });

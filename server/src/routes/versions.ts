@@ -1,16 +1,19 @@
 import type { FastifyInstance } from 'fastify';
-import { existsSync } from 'node:fs';
 import { object, string } from 'yup';
-import { readSamples, type SampleFile } from '@vitrocept/files';
+import { isWhole, readSamples, type SampleFile } from '@vitrocept/files';
 import type { Frame } from '../db/frames';
 import type { OutsideVersion } from '../db/outsideVersions';
 import { bringInVersion, MOST_VERSIONS } from '../originals/bringInVersion';
 import type { Services } from '../services';
 import { HttpError, notFound } from './errors';
+import { uploadedFile } from './uploaded';
 import { idParams, regionQuery, STRICT } from './schemas';
 
 const versionParams = object({ id: string().uuid().required(), versionId: string().uuid().required() }).noUnknown();
 const FOR_GOOD = 'private, max-age=31536000, immutable';
+
+const tooMany = () =>
+  new HttpError(409, 'TOO_MANY', `A frame takes ${MOST_VERSIONS} outside versions; remove one first.`);
 
 export function versionRoutes(app: FastifyInstance, services: Services): void {
   const { stores, folder, crew } = services;
@@ -36,10 +39,9 @@ export function versionRoutes(app: FastifyInstance, services: Services): void {
     const { id } = idParams.validateSync(request.params, STRICT);
     const frame = frameOf(id);
     if (stores.versions.ofFrame(id).length >= MOST_VERSIONS) {
-      throw new HttpError(409, 'TOO_MANY', `A frame takes ${MOST_VERSIONS} outside versions; remove one first.`);
+      throw tooMany();
     }
-    const part = await request.file();
-    if (!part) throw new HttpError(400, 'NO_FILE', 'The request holds no file.');
+    const part = await uploadedFile(request);
     return reply.status(201).send(await bringInVersion(services, frame, part.filename, part.file));
   });
 
@@ -48,8 +50,9 @@ export function versionRoutes(app: FastifyInstance, services: Services): void {
     const { frame, version } = versionOf(request.params);
     const path = folder.versionSamples(frame.sha256, version.sha256);
     const original = folder.original(frame.sha256);
-    if (!existsSync(path)) {
+    if (!isWhole(path)) {
       await crew.run({ kind: 'align', original, version: folder.original(version.sha256), samples: path });
+      services.makeRoom();
     }
     const { width, height, channels } = frame;
     const file: SampleFile = { path, original, width, height, channels, bits: 16 };
@@ -60,6 +63,14 @@ export function versionRoutes(app: FastifyInstance, services: Services): void {
 
   app.delete('/api/frames/:id/versions/:versionId', (request) => {
     stores.versions.remove(versionOf(request.params).version.id);
+    return {};
+  });
+
+  /** Puts back what was removed. */
+  app.post('/api/frames/:id/versions/:versionId/restore', (request) => {
+    const { frame, version } = versionOf(request.params);
+    if (stores.versions.ofFrame(frame.id).length >= MOST_VERSIONS) throw tooMany();
+    stores.versions.restore(version.id);
     return {};
   });
 }

@@ -1,4 +1,4 @@
-import { isRecovered, type Reading } from '@vitrocept/core';
+import type { Reading } from '@vitrocept/core';
 import type { Services } from '../services';
 import type { Frame } from '../db/frames';
 import type { FirstReading } from '../db/readings';
@@ -23,7 +23,7 @@ export function frameSummary({ stores }: Services, frame: Frame): FrameSummary {
   return {
     ...frame,
     firstReading: stores.readings.get(frame.id),
-    hasChoice: isRecovered(stores.prescriptions.get(frame.id).prescription),
+    hasChoice: stores.prescriptions.hasChoice(frame.id),
   };
 }
 

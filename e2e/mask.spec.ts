@@ -173,6 +173,7 @@ test('mask: bands, shapes and edges, a mask brought in, two masks with their own
   await page.getByLabel('Mask to bring in').setInputFiles([await file(600)]);
   await expect(list.getByText('mask-600.png')).toBeVisible();
   await masks.getByLabel('Opacity of eyes').fill('50');
+  await page.keyboard.press('Enter');
   const both = await saved();
   expect([both.mask.name, both.mask.opacityPercent, both.masksBelow![0].mask.name]).toEqual(['eyes', 50, 'subject']);
 

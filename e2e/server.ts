@@ -19,10 +19,16 @@ export class TestServer {
     readonly demo: string,
   ) {}
 
+  /** Again on the same port: what the browser keeps is kept by address. */
   async start(): Promise<void> {
     const child = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
       cwd: ROOT,
-      env: { ...process.env, VITROCEPT_DATA: this.data, VITROCEPT_DEMO: this.demo, PORT: '0' },
+      env: {
+        ...process.env,
+        VITROCEPT_DATA: this.data,
+        VITROCEPT_DEMO: this.demo,
+        PORT: this.url ? new URL(this.url).port : '0',
+      },
       stdio: ['ignore', 'pipe', 'pipe'],
     });
     this.child = child;

@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtemp, readdir, readFile, writeFile } from 'node:fs/promises';
+import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
@@ -131,8 +131,22 @@ describe('render', () => {
     expect(await bytes('planned/soft.png')).toEqual(await bytes('soft.png'));
   });
 
+  it('never writes over what is there, unless it is told to, and never over an original', async () => {
+    await writeFile(join(folder, 'pair.jpg'), await sharp(join(folder, 'sharp.png')).jpeg().toBuffer());
+    await writeFile(join(folder, 'pair.png'), 'somebody’s own');
+    const { code, errors } = vitrocept('render', 'pair.jpg', '--out', '.', '--method', 'edge-contrast');
+    expect(code).toBe(2);
+    expect(errors).toMatch(/pair\.png is there already and stays as it is/);
+    expect(await readFile(join(folder, 'pair.png'), 'utf8')).toBe('somebody’s own');
+    expect(vitrocept('render', 'pair.jpg', '--out', '.', '--method', 'edge-contrast', '--replace').code).toBe(0);
+    expect(await readPicture(join(folder, 'pair.png'))).toMatchObject({ width: 240, bits: 16 });
+    expect(vitrocept('render', 'soft.png', '--out', '.', '--replace').errors).toMatch(/would replace an original/);
+    for (const name of ['pair.jpg', 'pair.png']) await rm(join(folder, name));
+  });
+
   it.each([
     [['render', 'soft.png'], /needs --out/],
+    [['render', 'soft.png', '--out', 'broken.jpg'], /--out must be a folder; broken\.jpg is a file/],
     [['render', 'soft.png', '--out', '.'], /would replace an original/],
     [['render', 'soft.png', './soft.png', '--out', 'x'], /would both become/],
     [['render', 'soft.png', '--out', 'x', '--method', 'magic'], /--method must be one of/],

@@ -32,6 +32,14 @@ describe('size of a missed focus place by place', () => {
     expect(Math.abs(median(inRight) / right - 1)).toBeLessThan(0.15);
   });
 
+  it('sizes are neither large nor small by habit: over several the mean is within 4 % of the true one', () => {
+    const ratios = [4, 6, 9, 12].map((size) => {
+      const places = localSizes(softAt(size, size), everywhere, none, NOISE, 0.5);
+      return median(places.map(({ sizePx }) => sizePx)) / size;
+    });
+    expect(Math.abs(ratios.reduce((sum, ratio) => sum + ratio, 0) / ratios.length - 1)).toBeLessThan(0.04);
+  });
+
   it('a sharp picture is sharp nearly everywhere', () => {
     const places = localSizes(withNoise(scene, 0.003, 2), everywhere, none, NOISE, 0.5);
     expect(places.filter(({ sizePx }) => sizePx < 1.6).length / places.length).toBeGreaterThan(0.9);

@@ -37,6 +37,20 @@ describe('noise', () => {
     }
   });
 
+  it('noise that falls with light has no negative slope: it is taken as the same everywhere', () => {
+    const random = seeded(12);
+    const [width, height] = [320, 240];
+    const plane = filledPlane(width, height, 0);
+    for (let i = 0; i < plane.data.length; i++) {
+      const tone = 0.1 + 0.7 * ((i % width) / width);
+      plane.data[i] = tone + (0.03 - 0.025 * tone) * normal(random);
+    }
+    const [{ a, b }] = fitNoise([plane], filledPlane(width, height, 1));
+    expect(a).toBe(0);
+    expect(Math.sqrt(b)).toBeGreaterThan(0.008);
+    expect(Math.sqrt(b)).toBeLessThan(0.03);
+  });
+
   it('local noise of white noise is its variance (Immerkær 1996)', () => {
     const local = localNoise(withNoise(filledPlane(128, 128, 0.5), 0.05, 1));
     const mean = local.data.reduce((sum, value) => sum + value, 0) / local.data.length;

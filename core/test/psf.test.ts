@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { FWHM_PER_SIGMA, gaussianPsf, normalisedPsf, psfAtOrigin, psfOf, transferAt, type Psf } from '../src';
 import { besselJ1 } from '../src/psf/bessel';
+import { bladedPsf } from '../src/psf/bladedPsf';
 import { discPsf } from '../src/psf/discPsf';
 import { linePsf } from '../src/psf/linePsf';
 
@@ -65,6 +66,39 @@ describe('point spread functions', () => {
     expect(frequencyAt(psf, 0, 30)).toBeCloseTo(0.1, 2);
     expect(frequencyAt(psf, 0.5, 30)).toBeCloseTo(0.06034, 2);
     expect(frequencyAt(psf, 0.5, 120)).toBeGreaterThan(0.3);
+  });
+
+  it('line: as long as it is said to be, its spread L²/12 along it', () => {
+    for (const length of [8, 20.5, 37]) {
+      const { width, data } = linePsf(length, 0);
+      const spread = data.reduce((sum, value, i) => sum + value * ((i % width) - (width - 1) / 2) ** 2, 0);
+      // Sharing a point between two pixels adds between 0 and 1/4, 1/6 on the average.
+      expect(Math.abs(Math.sqrt(12 * (spread - 1 / 6)) / length - 1)).toBeLessThan(0.01);
+    }
+  });
+
+  it('disc and diaphragm: a pixel inside holds 1 over the area, which is that of the circle', () => {
+    for (const radius of [4, 7.3]) {
+      const inside = 1 / (Math.PI * radius ** 2);
+      expect(Math.abs(Math.max(...discPsf(radius).data) / inside - 1)).toBeLessThan(2e-3);
+      for (const blades of [5, 7, 8])
+        expect(Math.abs(Math.max(...bladedPsf(radius, blades, 13).data) / inside - 1)).toBeLessThan(2e-3);
+    }
+  });
+
+  it('diaphragm: its first corner lies counter-clockwise from the right, as seen', () => {
+    for (const rotation of [0, 20, 50]) {
+      const { width, data } = bladedPsf(12, 5, rotation);
+      const middle = (width - 1) / 2;
+      const at = (angleDeg: number, radius: number) => {
+        const angle = (angleDeg * Math.PI) / 180;
+        const [x, y] = [Math.round(middle + radius * Math.cos(angle)), Math.round(middle - radius * Math.sin(angle))];
+        return data[y * width + x] * Math.PI * 12 ** 2;
+      };
+      // Corners stand at 13.8 px, the middles of the sides at 11.1: at 12.4 px there is light at a corner only.
+      expect(at(rotation, 12.4)).toBeGreaterThan(0.5);
+      expect(at(rotation + 36, 12.4)).toBeLessThan(0.2);
+    }
   });
 
   it('direction runs counter-clockwise as seen: 45° rises to the right', () => {

@@ -1,4 +1,4 @@
-import { createPlane, type Plane, type Psf } from '../src';
+import { createPlane, normalisedPsf, type Plane, type Psf } from '../src';
 
 /** A seeded generator of numbers in [0, 1): mulberry32 (public domain). */
 export function seeded(seed: number): () => number {
@@ -35,6 +35,17 @@ export function deadLeaves(width: number, height: number, seed: number, leastRad
   }
   return plane;
 }
+
+/** A point spread function that is like no mirror image or turn of itself, its centroid off its middle. */
+export const LOPSIDED = normalisedPsf(9, 7, [
+  ...[0, 0, 0, 0, 0, 0, 0, 0, 0],
+  ...[0, 0, 2, 0, 0, 0, 0, 0, 0],
+  ...[0, 0, 0, 3, 4, 2, 0, 0, 0],
+  ...[0, 0, 0, 0, 0, 3, 3, 1, 0],
+  ...[0, 0, 0, 0, 0, 0, 0, 0, 0],
+  ...[0, 0, 0, 0, 0, 0, 0, 2, 0],
+  ...[0, 0, 0, 0, 0, 0, 0, 0, 0],
+]);
 
 /** Convolution by direct summation; outside the picture its border repeats. */
 export function convolve(plane: Plane, psf: Psf): Plane {

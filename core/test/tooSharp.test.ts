@@ -38,6 +38,18 @@ describe('edges too sharp for the blur', () => {
     expect(tooSharpFor(8, soft, none)).toBeNull();
   });
 
+  it('an edge counts as too sharp from twice the slope that the blur allows', () => {
+    // A step seen through a disc of diameter d rises by 4/(πd) of its height a px.
+    const edge = (diameterPx: number) => {
+      const step = filledPlane(WIDTH, HEIGHT, 0.1);
+      for (let y = 0; y < HEIGHT; y++) step.data.fill(0.7, y * WIDTH + 70, (y + 1) * WIDTH);
+      return convolve(step, discPsf(diameterPx / 2));
+    };
+    expect(tooSharpFor(9, edge(3), none)).not.toBeNull();
+    expect(tooSharpFor(9, edge(6), none)).toBeNull();
+    expect(tooSharpFor(18, edge(6), none)).not.toBeNull();
+  });
+
   it('recovery leaves the whisker as it is and draws no dark line beside it', () => {
     const { picture, isWhisker } = whiskerBeforeCheek(9);
     const input = {

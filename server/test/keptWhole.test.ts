@@ -256,7 +256,7 @@ describe('frames', () => {
     const operations = Array.from({ length: 1200 }, () => ({ kind: 'grow', px: 200 }) as const);
     const grown = await save({ ...empty, mask: { ...empty.mask, operations } });
     expect(grown.statusCode).toBe(422);
-    expect(grown.json().error).toMatch(/growing and softening may reach 5000 px together, these acts reach 240000 px/);
+    expect(grown.json().error).toMatch(/growing and softening may reach 2000 px together, these acts reach 240000 px/);
     expect((await save(painted(20, 19_000))).json().error).toMatch(
       /may have 250000 points together, these have 380000/,
     );
@@ -265,9 +265,11 @@ describe('frames', () => {
   it('a Reading is stopped when whoever asked is gone', async () => {
     const signals: AbortSignal[] = [];
     const { crew } = harness.services;
-    const run = vi.spyOn(crew, 'run').mockImplementation((_, signal) => {
-      if (signal) signals.push(signal);
-      return new Promise(() => undefined);
+    const real = crew.run.bind(crew);
+    const run = vi.spyOn(crew, 'run').mockImplementation((task, signal) => {
+      if (!signal) return real(task);
+      signals.push(signal);
+      return new Promise((_, reject) => signal.addEventListener('abort', () => reject(new Error('gone'))));
     });
     const url = await harness.app.listen({ host: '127.0.0.1', port: 0 });
     const asking = new AbortController();

@@ -41,7 +41,7 @@ export function strokeFault(value: unknown): string | null {
 /** Of all strokes of a mask together. */
 const MOST_POINTS_OF_MASK = 250_000;
 /** Of all acts of growing and softening together: farther would reach over any frame. */
-const MOST_REACH_PX = 5000;
+const MOST_REACH_PX = 2000;
 
 /** What is too much in a mask as a whole, as a sentence; null where nothing is. */
 export function maskExcess(operations: readonly MaskOperation[]): string | null {

@@ -88,8 +88,9 @@ function perform(task: Task): unknown {
 
 /** Without operations the whole frame is meant. */
 function wholeMask({ width, height, operations, bits, format }: MaskTask): Promise<Uint8Array> {
-  const mask = operations.length > 0 ? drawMask(operations, wholeOf({ width, height })) : filledPlane(width, height, 1);
-  return encodeMask(mask, bits, format);
+  const draw = (rows: Region) =>
+    operations.length > 0 ? drawMask(operations, rows) : filledPlane(rows.width, rows.height, 1);
+  return encodeMask({ width, height }, draw, bits, format);
 }
 
 /** A mask made elsewhere, as an area. */

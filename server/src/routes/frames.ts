@@ -23,8 +23,12 @@ const readingBody = object({
     .defined()
     .default(undefined),
   mask: array().of(mixed<MaskOperation>().required()).nullable().defined().default(undefined),
-}).noUnknown();
-const prescriptionBody = object({ revision: whole(0, 1e9), prescription: mixed<object>().required() }).noUnknown();
+})
+  .noUnknown()
+  .required();
+const prescriptionBody = object({ revision: whole(0, 1e9), prescription: mixed<object>().required() })
+  .noUnknown()
+  .required();
 
 /** Frames never change, so what is made from one alone may be kept by the browser for good. */
 const FOR_GOOD = 'private, max-age=31536000, immutable';

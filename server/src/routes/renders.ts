@@ -25,7 +25,9 @@ const newRender = object({
     .min(1)
     .max(STAGES.length)
     .optional(),
-}).noUnknown();
+})
+  .noUnknown()
+  .required();
 
 export function renderRoutes(app: FastifyInstance, services: Services): void {
   const { stores, folder, renders } = services;

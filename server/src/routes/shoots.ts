@@ -7,7 +7,9 @@ import { uploadedFile } from './uploaded';
 import { idParams, STRICT } from './schemas';
 import { frameSummary, shootSummary } from './views';
 
-const newShoot = object({ name: string().max(120).matches(/\S/, 'a shoot needs a name').required() }).noUnknown();
+const newShoot = object({ name: string().max(120).matches(/\S/, 'a shoot needs a name').required() })
+  .noUnknown()
+  .required();
 
 export function shootRoutes(app: FastifyInstance, services: Services): void {
   const { stores } = services;

@@ -1,0 +1,9 @@
+import { spawnSync } from 'node:child_process';
+import { ensurePackages, ROOT } from './setup.mjs';
+
+ensurePackages();
+const { status } = spawnSync(process.execPath, ['--import', 'tsx', 'soak/main.ts', ...process.argv.slice(2)], {
+  cwd: ROOT,
+  stdio: 'inherit',
+});
+process.exit(status ?? 1);

@@ -1,0 +1,56 @@
+import sharp from 'sharp';
+import { pageOf, writeCopy } from '@vitrocept/files';
+import { mkdtemp, readFile, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { seeded } from './outcome';
+
+/** A wedge with texture. */
+export function texture(seed: number, width: number, height: number, channels: 1 | 3 = 3): Buffer {
+  const random = seeded(seed);
+  const pixels = Buffer.alloc(width * height * channels);
+  for (let i = 0; i < pixels.length; i++) {
+    pixels[i] = 40 + 150 * ((Math.floor(i / channels) % width) / width) + 50 * random();
+  }
+  return pixels;
+}
+
+export const smallPng = (seed: number, width: number, height = width): Promise<Buffer> =>
+  sharp(texture(seed, width, height), { raw: { width, height, channels: 3 } })
+    .png()
+    .toBuffer();
+
+/** One whole file of every kind that is taken. */
+export async function everyKind(): Promise<Record<string, Buffer>> {
+  const [width, height] = [180, 140];
+  const colour = () => sharp(texture(5, width, height), { raw: { width, height, channels: 3 } });
+  const grey = () => sharp(texture(6, width, height, 1), { raw: { width, height, channels: 1 } });
+  const folder = await mkdtemp(join(tmpdir(), 'vitrocept-kinds-'));
+  const facts = { width, height, channels: 3 as const, icc: null, directories: null };
+  const codes = Uint16Array.from(texture(7, width, height), (value) => value * 257);
+  const own = async (format: 'tiff16' | 'png16') => {
+    const path = join(folder, format);
+    await writeCopy(path, { facts, pages: [pageOf('', codes, facts)], format });
+    return readFile(path);
+  };
+  const kinds = {
+    'jpeg.jpg': await colour()
+      .withExif({ IFD0: { Model: 'Practice' } })
+      .jpeg()
+      .toBuffer(),
+    'progressive.jpg': await colour().jpeg({ progressive: true }).toBuffer(),
+    'grey.jpg': await grey().toColourspace('b-w').jpeg().toBuffer(),
+    'colour.png': await colour().png().toBuffer(),
+    'palette.png': await colour().png({ palette: true }).toBuffer(),
+    'grey.png': await grey().toColourspace('b-w').png().toBuffer(),
+    'sixteen.png': await own('png16'),
+    'none.tif': await colour().tiff({ compression: 'none' }).toBuffer(),
+    'lzw.tif': await colour().tiff({ compression: 'lzw' }).toBuffer(),
+    'deflate.tif': await colour().tiff({ compression: 'deflate' }).toBuffer(),
+    'jpeg.tif': await colour().tiff({ compression: 'jpeg' }).toBuffer(),
+    'tiled.tif': await colour().tiff({ compression: 'lzw', tile: true, tileWidth: 64, tileHeight: 64 }).toBuffer(),
+    'sixteen.tif': await own('tiff16'),
+  };
+  await rm(folder, { recursive: true });
+  return kinds;
+}

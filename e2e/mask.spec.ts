@@ -120,7 +120,7 @@ test('mask: bands, shapes and edges, a mask brought in, two masks with their own
   };
 
   // A tone band, its handles moved by keyboard and by pointer.
-  await page.getByRole('tab', { name: 'Ranges' }).click();
+  await page.getByRole('tab', { name: 'Tone, focus, colour' }).click();
   await page.getByRole('button', { name: 'Add this band' }).click();
   await expect(list.getByRole('button', { name: /^tones 5 to 90 %/ })).toBeVisible({ timeout: 30_000 });
   const begins = page.getByRole('slider', { name: 'Tone band, begins' });
@@ -148,7 +148,7 @@ test('mask: bands, shapes and edges, a mask brought in, two masks with their own
   await page.getByLabel('Soften, number').fill('12');
   await page.keyboard.press('Enter');
   await expect(list.getByRole('button', { name: 'softened over 12 px', exact: true })).toBeVisible();
-  await page.getByRole('tab', { name: 'Ranges' }).click();
+  await page.getByRole('tab', { name: 'Tone, focus, colour' }).click();
   await page.getByRole('button', { name: 'Colour' }).click();
   await page.getByRole('button', { name: 'Take away' }).click();
   await page.mouse.click(...at(0.45, 0.2));

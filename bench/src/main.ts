@@ -2,6 +2,7 @@ import { parseArgs } from 'node:util';
 import { auditRates } from './auditRates';
 import { brushTimes } from './brushTimes';
 import { crops } from './crops';
+import { demoTable } from './demoTable';
 import { maskRates } from './maskRates';
 import { noiseRates } from './noise';
 import { quality } from './quality';
@@ -12,7 +13,7 @@ import { wallTimes } from './wallTimes';
 const { values, positionals } = parseArgs({
   args: process.argv.slice(2),
   allowPositionals: true,
-  options: { json: { type: 'string' } },
+  options: { json: { type: 'string' }, write: { type: 'boolean' } },
 });
 const [command, pattern] = positionals;
 if (command === undefined) await speed(values.json ?? null);
@@ -21,13 +22,14 @@ else if (command === 'wall') await wallTimes();
 else if (command === 'noise') await noiseRates();
 else if (command === 'turning') await turning(pattern ? new RegExp(pattern) : null);
 else if (command === 'crops') await crops();
+else if (command === 'demo') await demoTable(pattern ?? '', values.write === true);
 else if (command === 'audit') await auditRates(pattern ? new RegExp(pattern) : null);
 else if (command === 'mask') {
   await maskRates(pattern ? new RegExp(pattern) : null);
   await brushTimes();
 } else {
   console.error(
-    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- turning [PATTERN], or npm run bench -- crops',
+    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- turning [PATTERN], npm run bench -- crops, or npm run bench -- demo [PATTERN] [--write]',
   );
   process.exitCode = 2;
 }

@@ -16,7 +16,7 @@ interface LikenessRowProps {
 
 /** One part of a face: as taken and as the trial shows it, side by side, and what differs. */
 export function LikenessRow({ judged, title, onRemove }: LikenessRowProps) {
-  const { part, before, after, likeness, failure } = judged;
+  const { part, before, after, likeness, failure, again } = judged;
   return (
     <div className="likeness-row" role="listitem" aria-label={part.part}>
       <div className="likeness-name">
@@ -30,7 +30,14 @@ export function LikenessRow({ judged, title, onRemove }: LikenessRowProps) {
       {likeness ? (
         <LikenessFigures likeness={likeness} />
       ) : (
-        <p className="text-soft">{failure ? `could not be judged: ${failure}` : 'being judged …'}</p>
+        <p className="text-soft">
+          {failure ? `could not be judged: ${failure} ` : 'being judged …'}
+          {failure && (
+            <button type="button" className="link-button" onClick={again}>
+              Try again
+            </button>
+          )}
+        </p>
       )}
     </div>
   );

@@ -27,6 +27,7 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
   const dragged = useRef<string | null>(null);
   const outline = useMaskOutline(frame, prescription.mask.operations);
   const [proposals, setProposals] = useState<readonly ProbeProposal[] | 'looking' | null>(null);
+  const [failure, setFailure] = useState<string | null>(null);
   const [shown, setShown] = useState<ProbeProposal | null>(null);
   const [pickedId, setPickedId] = useState<string | null>(null);
   const picked = prescription.probes.find(({ id }) => id === pickedId) ?? prescription.probes.at(-1) ?? null;
@@ -56,6 +57,13 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
     event.stopPropagation();
   };
 
+  /** For those without a pointer: a probe in the middle that has the focus, so that arrow keys move it. */
+  const placeInMiddle = () => {
+    const probe = { id: crypto.randomUUID(), name: '', ...within(frame, frame.width / 2, frame.height / 2) };
+    change((old) => ({ ...old, probes: [...old.probes, probe] }));
+    setPickedId(probe.id);
+    setTimeout(() => map.current?.querySelector<SVGGElement>(`[data-probe="${probe.id}"]`)?.focus());
+  };
   const accept = (proposal: ProbeProposal) => {
     const probe = {
       id: crypto.randomUUID(),
@@ -68,10 +76,12 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
   };
   const propose = async () => {
     setProposals('looking');
+    setFailure(null);
     try {
       setProposals(await tileEngine.proposeProbes({ frame, operations: prescription.mask.operations }));
-    } catch {
-      setProposals([]);
+    } catch (error) {
+      setFailure((error as Error).message);
+      setProposals(null);
     }
   };
 
@@ -122,6 +132,7 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
         {prescription.probes.map((probe, i) => (
           <g
             key={probe.id}
+            data-probe={probe.id}
             className="probe-mark"
             transform={`translate(${(probe.x + 0.5) * scale} ${(probe.y + 0.5) * scale})`}
             tabIndex={placesProbes ? 0 : -1}
@@ -155,6 +166,11 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
         <>
           {picked && <ProbeLine key={picked.id} probe={picked} probes={prescription.probes} />}
           {proposals === 'looking' && <p className="hint">looking over the frame …</p>}
+          {failure && (
+            <p className="text-damaged" role="alert">
+              Nothing could be proposed: {failure}
+            </p>
+          )}
           {Array.isArray(proposals) && (
             <ul className="proposals" aria-label="Proposed probes">
               {open.map((proposal) => (
@@ -181,6 +197,11 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
             {!isFull && proposals === null && (
               <button type="button" className="link-button" onClick={() => void propose()}>
                 Propose some
+              </button>
+            )}{' '}
+            {!isFull && (
+              <button type="button" className="link-button" onClick={placeInMiddle}>
+                One in the middle
               </button>
             )}
           </p>

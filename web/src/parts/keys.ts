@@ -32,7 +32,12 @@ export const KEYS: readonly (readonly [key: string, does: string])[] = [
   ['P', 'Trials: likeness of the parts of a face; Mask: paint (add)'],
   ['Delete', 'Trials: remove the selected trial, or the focused probe'],
   ['+ · −', 'Noise and Trials: larger · smaller magnification; Measure and Mask: zoom'],
-  ['Arrow keys', 'Trials: move the focused probe; Measure: move the box; with Shift ten times as far'],
+  [
+    'Arrow keys',
+    'move the focused probe, cell, divider, the box of Measure, or a point on the picture; with Shift ten times as far',
+  ],
+  ['Alt and arrow keys', 'move the picture, or the pixels of a cell; Measure: change the size of the box'],
+  ['Enter on the picture', 'Mask: press there, or begin and end a stroke; on a cell: close look'],
   ['X', 'Mask: erase'],
   ['E', 'Mask: brush that follows edges, on or off'],
   ['T · N', 'Mask: point at what is the subject · what is not'],

@@ -1,4 +1,12 @@
-import { useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
+import {
+  useEffect,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+  type KeyboardEvent as ReactKeyboardEvent,
+  type PointerEvent,
+} from 'react';
 import Button from 'react-bootstrap/Button';
 import {
   atStage,
@@ -14,6 +22,7 @@ import {
 import type { WorkerFrame } from '@vitrocept/workers';
 import { VerdictMark } from '../parts/AuditMarks';
 import { PsfDrawing } from '../parts/PsfDrawing';
+import { moveInGroup } from '../parts/arrowKeys';
 import { isTyping } from '../parts/keys';
 import { useFrameStore } from '../stores/frameStore';
 import { MAGNIFICATIONS, useWallStore, type Magnification } from '../stores/wallStore';
@@ -138,6 +147,18 @@ export function CloseLook({ frame, original, trial, title, probe, probeName, onC
     }
   });
 
+  const onCanvasKey = (event: ReactKeyboardEvent<HTMLCanvasElement>) => {
+    const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+    if (!by || event.ctrlKey || event.metaKey) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const isFar = event.shiftKey;
+    if (way === 'divider' && by[0] !== 0 && !event.altKey)
+      setShare(Math.min(1, Math.max(0, share + by[0] * (isFar ? 0.1 : 0.01))));
+    else pan(probe.id, (by[0] * (isFar ? 80 : 8)) / scale, (by[1] * (isFar ? 80 : 8)) / scale);
+  };
+  const failure = finals.map(({ key }) => tileEngine.failureOf(key)).find((sentence) => sentence !== null);
+
   const placeOf = (event: PointerEvent<HTMLCanvasElement>) => {
     const bounds = event.currentTarget.getBoundingClientRect();
     const x = ((event.clientX - bounds.left) / bounds.width) * WIDTH;
@@ -171,9 +192,16 @@ export function CloseLook({ frame, original, trial, title, probe, probeName, onC
       <div className="close-look-head">
         <strong>{title}</strong>
         <span className="text-soft">at {probeName}</span>
-        <div className="way-buttons" role="radiogroup" aria-label="How to compare">
+        <div className="way-buttons" role="radiogroup" aria-label="How to compare" onKeyDown={moveInGroup}>
           {(Object.keys(WAYS) as Way[]).map((value) => (
-            <button key={value} type="button" role="radio" aria-checked={way === value} onClick={() => setWay(value)}>
+            <button
+              key={value}
+              type="button"
+              role="radio"
+              aria-checked={way === value}
+              tabIndex={way === value ? 0 : -1}
+              onClick={() => setWay(value)}
+            >
               {WAYS[value]}
             </button>
           ))}
@@ -230,6 +258,8 @@ export function CloseLook({ frame, original, trial, title, probe, probeName, onC
             height={HEIGHT}
             role="img"
             aria-label={`${title} at ${probeName}, ${WAYS[way]}`}
+            tabIndex={0}
+            onKeyDown={onCanvasKey}
             onPointerDown={(event) => {
               event.currentTarget.setPointerCapture(event.pointerId);
               const { x, y } = placeOf(event);
@@ -307,11 +337,24 @@ export function CloseLook({ frame, original, trial, title, probe, probeName, onC
               </p>
             </>
           ) : (
-            <p className="text-soft">being audited …</p>
+            <Unfinished failure={failure ?? null} text="being audited …" />
           )}
         </aside>
       </div>
     </section>
+  );
+}
+
+/** What is still being computed, or why it cannot be and a way to try again. */
+export function Unfinished({ failure, text }: { failure: string | null; text: string }) {
+  if (!failure) return <span className="text-soft">{text}</span>;
+  return (
+    <span className="text-damaged" role="alert">
+      {failure}{' '}
+      <button type="button" className="link-button" onClick={() => tileEngine.retry()}>
+        Try again
+      </button>
+    </span>
   );
 }
 

@@ -150,6 +150,7 @@ export function Likeness({ frame, original, columns, titles, selected, onSelect,
             label="The frame and its faces"
             cursor={armed ? 'crosshair' : 'default'}
             onPointer={onPointer}
+            draws
             overlay={(placement) => (
               <FacesLayer placement={placement} faces={shownFaces(faces, face, drawing?.part ?? null)} own={face} />
             )}

@@ -9,6 +9,7 @@ import { FacesLayer } from '../surfaces/FacesLayer';
 import { FrameSurface, type Placement } from '../surfaces/FrameSurface';
 import { OtherMasks } from '../surfaces/OtherMasks';
 import { ShapeLayer } from '../surfaces/ShapeLayer';
+import { moveInGroup } from '../parts/arrowKeys';
 import { LeftCard, useWorkspace } from './FrameWorkspace';
 import { BrushTool } from './mask/BrushTool';
 import { EdgeTool } from './mask/EdgeTool';
@@ -26,7 +27,7 @@ import { withOperations } from './mask/maskActs';
 const TOOLS: readonly (readonly [MaskTool, string])[] = [
   ['subject', 'Subject'],
   ['brush', 'Brush'],
-  ['ranges', 'Ranges'],
+  ['ranges', 'Tone, focus, colour'],
   ['shapes', 'Shapes'],
   ['edge', 'Edge'],
   ['faces', 'Faces'],
@@ -68,6 +69,7 @@ export function MaskStep() {
           label="The frame and its mask"
           cursor={cursor}
           onPointer={onPointer}
+          draws={tool === 'brush' || tool === 'shapes'}
           overlay={(placement) => (
             <>
               <Layer ref={veil.layer} listening={false} imageSmoothingEnabled>
@@ -90,6 +92,14 @@ export function MaskStep() {
             </>
           )}
         />
+        {veil.failure && (
+          <div className="stage-hint text-damaged" role="alert">
+            The mask could not be drawn: {veil.failure}{' '}
+            <button type="button" className="link-button" onClick={veil.again}>
+              Try again
+            </button>
+          </div>
+        )}
         {areas.status && (
           <div className="stage-hint" role="status">
             {areas.status}
@@ -114,13 +124,14 @@ export function MaskStep() {
       </LeftCard>
       <section className="tray mask-tray" aria-label="Tray">
         <div className="tool-head">
-          <div className="tool-tabs" role="tablist" aria-label="Tools">
+          <div className="tool-tabs" role="tablist" aria-label="Tools" onKeyDown={moveInGroup}>
             {TOOLS.map(([name, label]) => (
               <button
                 key={name}
                 type="button"
                 role="tab"
                 aria-selected={tool === name}
+                tabIndex={tool === name ? 0 : -1}
                 onClick={() => set({ tool: name, selected: null })}
               >
                 {label}

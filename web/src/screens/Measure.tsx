@@ -63,7 +63,10 @@ export function Measure() {
       event.preventDefault();
       change((old) => {
         const from = old.box ?? centreBox(frame);
-        return { ...old, box: insideFrame({ ...from, x: from.x + by[0], y: from.y + by[1] }, frame) };
+        const next = event.altKey
+          ? { ...from, width: from.width + by[0], height: from.height + by[1] }
+          : { ...from, x: from.x + by[0], y: from.y + by[1] };
+        return { ...old, box: insideFrame(next, frame) };
       }, 'box');
     };
     window.addEventListener('keydown', onKey);

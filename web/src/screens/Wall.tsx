@@ -2,6 +2,7 @@ import type { OutsideVersion } from '@vitrocept/server';
 import type { Figures, Prescription, Region, Trial } from '@vitrocept/core';
 import type { WorkerFrame } from '@vitrocept/workers';
 import { VersionHead } from '../parts/VersionHead';
+import { moveInGrid } from '../parts/arrowKeys';
 import { useFrameStore } from '../stores/frameStore';
 import { useWallStore } from '../stores/wallStore';
 import type { Column } from '../surfaces/tileKeys';
@@ -46,7 +47,7 @@ export function Wall({
   const { magnification, pans, pan, select, isHoldingOne, enter, showsFromAfar } = useWallStore();
   const { trials, probes } = prescription;
   return (
-    <div className="wall" role="grid" aria-label="Wall">
+    <div className="wall" role="grid" aria-label="Wall" onKeyDown={moveInGrid}>
       <div className="wall-row wall-heads" role="row">
         <div className="wall-side" role="columnheader" aria-label="Probe" />
         <div className="trial-head is-original" role="columnheader" style={{ width: CELL.width }}>
@@ -140,6 +141,7 @@ export function Wall({
                 rank={row}
                 figures={null}
                 label={`Original at probe ${row + 1}`}
+                isEntry={row === 0}
               />
             </div>
             {trials.map((trial, i) => (

@@ -5,6 +5,7 @@ import { AuditMarks } from '../parts/AuditMarks';
 import type { Column } from '../surfaces/tileKeys';
 import { useRegionAudit } from '../surfaces/useAudits';
 import { worstSentence } from '../words';
+import { Unfinished } from './CloseLook';
 
 interface WholeMaskAuditProps {
   readonly frame: WorkerFrame;
@@ -16,7 +17,7 @@ interface WholeMaskAuditProps {
 export function WholeMaskAudit({ frame, column, region }: WholeMaskAuditProps) {
   const [asked, setAsked] = useState<Column | null>(null);
   const isAsked = asked === column;
-  const { done, total, figures } = useRegionAudit(frame, isAsked ? column : null, region);
+  const { done, total, figures, failure } = useRegionAudit(frame, isAsked ? column : null, region);
   if (!isAsked) {
     return (
       <button type="button" className="link-button" onClick={() => setAsked(column)}>
@@ -27,7 +28,7 @@ export function WholeMaskAudit({ frame, column, region }: WholeMaskAuditProps) {
   if (!figures) {
     return (
       <span className="mask-audit" role="status">
-        {done} of {total} tiles{' '}
+        {failure ? <Unfinished failure={failure} text="" /> : `${done} of ${total} tiles`}{' '}
         <button type="button" className="link-button" onClick={() => setAsked(null)}>
           stop
         </button>

@@ -1,9 +1,18 @@
 import type Konva from 'konva';
 import { Maximize2, ZoomIn, ZoomOut } from 'lucide-react';
-import { useCallback, useEffect, useLayoutEffect, useRef, useState, type ReactNode } from 'react';
+import {
+  useCallback,
+  useEffect,
+  useLayoutEffect,
+  useRef,
+  useState,
+  type KeyboardEvent as ReactKeyboardEvent,
+  type ReactNode,
+} from 'react';
 import { Image as KonvaImage, Layer, Stage } from 'react-konva';
 import type { FrameDetail } from '../api/queries';
 import { isPressable, isTyping } from '../parts/keys';
+import { afterKey, type KeyPoint } from './keyPointer';
 
 /** How the frame lies on the surface: px of the page per px of the frame, and where its corner is. */
 export interface Placement {
@@ -28,23 +37,31 @@ interface FrameSurfaceProps {
   readonly cursor?: string;
   /** Gets the pointer unless the picture is being moved (space or middle button). */
   onPointer?(pointer: SurfacePointer): void;
+  /** By keys Enter begins and ends what is drawn; else it presses once. */
+  readonly draws?: boolean;
   /** Drawn over the picture, inside the frame's own coordinates. */
   overlay?(placement: Placement): ReactNode;
 }
 
 const MOST_SCALE = 8;
+/** Px of the page that one press of an arrow moves the keys' point, and the picture. */
+const KEY_STEP_PX = 4;
+const PAN_PX = 40;
+const PAN_FAR_PX = 200;
 /** Long sides, px, of the views that are fetched: at once, soon after (the workers look at the same), and from close up only. */
 const FIRST_SIDE = 640;
 const USUAL_SIDE = 2048;
 const LARGEST_SIDE = 6144;
 
 /** One large view of the frame with zoom and moving; unsmoothed above 100 %. */
-export function FrameSurface({ frame, label, cursor, onPointer, overlay }: FrameSurfaceProps) {
+export function FrameSurface({ frame, label, cursor, onPointer, draws = false, overlay }: FrameSurfaceProps) {
   const room = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
   const [placement, setPlacement] = useState<Placement | null>(null);
   const [isSpaceDown, setSpaceDown] = useState(false);
   const moving = useRef<{ x: number; y: number } | null>(null);
+  /** Where the keys point; null until they are used. */
+  const [keyPoint, setKeyPoint] = useState<KeyPoint | null>(null);
 
   useLayoutEffect(() => {
     const observer = new ResizeObserver(([entry]) => {
@@ -100,9 +117,45 @@ export function FrameSurface({ frame, label, cursor, onPointer, overlay }: Frame
     };
   }, [zoom]);
 
+  const onKeyDown = (event: ReactKeyboardEvent<HTMLDivElement>) => {
+    // Buttons on the surface have keys of their own.
+    if (event.target !== event.currentTarget || !shown || event.ctrlKey || event.metaKey) return;
+    if (event.altKey) {
+      const by = { ArrowLeft: [1, 0], ArrowRight: [-1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
+      if (!by) return;
+      const step = event.shiftKey ? PAN_FAR_PX : PAN_PX;
+      setPlacement({ ...shown, x: shown.x + by[0] * step, y: shown.y + by[1] * step });
+      event.preventDefault();
+      event.stopPropagation();
+      return;
+    }
+    if (!onPointer) return;
+    const middle = (length: number, from: number, full: number) =>
+      Math.min(full - 1, Math.max(0, Math.round((length / 2 - from) / shown.scale)));
+    const from = keyPoint ?? {
+      x: middle(size.width, shown.x, frame.width),
+      y: middle(size.height, shown.y, frame.height),
+      isDown: false,
+    };
+    const after = afterKey(from, event, frame, Math.max(1, Math.round(KEY_STEP_PX / shown.scale)), draws);
+    if (!after) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const { point, act } = after;
+    setKeyPoint(point);
+    const tell = (kind: SurfacePointer['kind']) =>
+      onPointer({ kind, x: point.x, y: point.y, isShiftDown: false, pressure: null });
+    if (act !== 'press') tell(act);
+    else {
+      tell('down');
+      tell('up');
+    }
+  };
+
   const pointer = (kind: SurfacePointer['kind']) => (event: Konva.KonvaEventObject<PointerEvent>) => {
     const at = event.target.getStage()?.getPointerPosition();
     if (!shown) return;
+    if (keyPoint) setKeyPoint(null);
     if (kind === 'down' && (isSpaceDown || event.evt.button === 1) && at) {
       moving.current = at;
       return;
@@ -132,6 +185,8 @@ export function FrameSurface({ frame, label, cursor, onPointer, overlay }: Frame
       role="region"
       aria-label={label}
       style={{ cursor: isSpaceDown ? 'grab' : cursor }}
+      tabIndex={0}
+      onKeyDown={onKeyDown}
     >
       {shown && (
         <Stage
@@ -160,6 +215,17 @@ export function FrameSurface({ frame, label, cursor, onPointer, overlay }: Frame
           </Layer>
           {overlay?.(shown)}
         </Stage>
+      )}
+      {keyPoint && shown && (
+        <span
+          className={`key-point ${keyPoint.isDown ? 'is-down' : ''}`}
+          style={{
+            left: shown.x + (keyPoint.x + 0.5) * shown.scale,
+            top: shown.y + (keyPoint.y + 0.5) * shown.scale,
+          }}
+          role="status"
+          aria-label={`At ${Math.round(keyPoint.x)}, ${Math.round(keyPoint.y)} px${keyPoint.isDown ? ', drawing' : ''}`}
+        />
       )}
       <div className="surface-tools">
         <button type="button" onClick={() => zoom(1 / 1.5)} aria-label="Zoom out">

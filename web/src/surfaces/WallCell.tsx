@@ -20,6 +20,8 @@ export interface WallCellProps {
   /** Place in the order of computing. */
   readonly rank: number;
   readonly label: string;
+  /** Where the Tab key enters a grid; arrow keys go on from there. */
+  readonly isEntry?: boolean;
   /** What the audit says at this probe; null while it is not known, or for the original. */
   readonly figures: Figures | null;
   /** Seen from afar a draft tells enough: it stays one, and says so. */
@@ -55,6 +57,7 @@ export function WallCell(props: WallCellProps) {
     staysDraft = false,
     foot,
     overlay,
+    isEntry = false,
     onPan,
     onOpen,
   } = props;
@@ -149,6 +152,16 @@ export function WallCell(props: WallCellProps) {
         style={{ width, height }}
         role="img"
         aria-label={label}
+        tabIndex={isEntry ? 0 : -1}
+        onKeyDown={(event) => {
+          const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+          const step = ((event.shiftKey ? 80 : 8) * ratio) / scale;
+          if (event.altKey && by) onPan(by[0] * step, by[1] * step);
+          else if (event.key === 'Enter' && onOpen) onOpen();
+          else return;
+          event.preventDefault();
+          event.stopPropagation();
+        }}
         onPointerDown={(event) => {
           if (event.button !== 0) return;
           event.currentTarget.setPointerCapture(event.pointerId);

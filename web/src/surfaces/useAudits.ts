@@ -42,6 +42,8 @@ export interface MaskAudit {
   readonly total: number;
   /** Null until all of it is done. */
   readonly figures: Figures | null;
+  /** Why a tile of it could not be computed. */
+  readonly failure: string | null;
 }
 
 /** The audit over a whole region, tile by tile as it comes; asks for nothing while `column` is null. */
@@ -53,7 +55,8 @@ export function useRegionAudit(frame: WorkerFrame, column: Column | null, region
     const done = parts.filter(({ key }) => tileEngine.isDone(key)).length;
     const audits = parts.map(({ key }) => tileEngine.auditOf(key)).filter((audit) => audit !== null);
     const figures = done < parts.length ? null : audits.length > 0 ? figuresOver(audits, region) : unchangedFigures();
-    return { done, total: parts.length, figures };
+    const failure = parts.map(({ key }) => tileEngine.failureOf(key)).find((sentence) => sentence !== null) ?? null;
+    return { done, total: parts.length, figures, failure };
     // eslint-disable-next-line react-hooks/exhaustive-deps -- version says that tiles arrived, keys which they are
   }, [version, keys]);
 }

@@ -14,6 +14,8 @@ export interface JudgedPart {
   readonly likeness: PartLikeness | null;
   /** Why it could not be judged. */
   readonly failure: string | null;
+  /** Asks once more. */
+  again(): void;
 }
 
 const known = new Map<string, PartLikeness | 'at work'>();
@@ -26,7 +28,7 @@ export function useLikeness(
   trial: Column,
   face: Face | null,
 ): readonly JudgedPart[] {
-  const [, setJudged] = useState(0);
+  const [judged, setJudged] = useState(0);
   const parts = face ? face.parts.map((part) => placed(frame, original, trial, face, part)) : [];
   const version = useTiles(parts.flatMap(({ before, after }) => [...before, ...after]));
   const keys = parts.map(({ key }) => key).join('|');
@@ -53,8 +55,17 @@ export function useLikeness(
         .then(() => setJudged((count) => count + 1));
     }
     // eslint-disable-next-line react-hooks/exhaustive-deps -- version says that tiles arrived, keys what is judged
-  }, [version, keys]);
-  return parts.map(({ key, ...part }) => ({ ...part, likeness: foundOf(key), failure: failures.get(key) ?? null }));
+  }, [version, keys, judged]);
+  return parts.map(({ key, ...part }) => ({
+    ...part,
+    likeness: foundOf(key),
+    failure: failures.get(key) ?? null,
+    again() {
+      failures.delete(key);
+      known.delete(key);
+      setJudged((count) => count + 1);
+    },
+  }));
 }
 
 /** What is known already of a face at a trial, without asking for anything. */

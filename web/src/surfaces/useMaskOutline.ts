@@ -17,7 +17,9 @@ export function useMaskOutline(frame: Size, operations: readonly MaskOperation[]
     const scale = MASK_SIDE / Math.max(frame.width, frame.height);
     void tileEngine
       .drawMask({ operations, region: wholeOf(frame), scale })
-      .then((result) => isCurrent && setDrawn(result));
+      .then((result) => isCurrent && setDrawn(result))
+      // The mask itself says when it cannot be drawn; the map only goes without its line.
+      .catch(() => isCurrent && setDrawn(null));
     return () => {
       isCurrent = false;
     };

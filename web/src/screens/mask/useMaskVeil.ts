@@ -14,6 +14,8 @@ export function useMaskVeil(frame: FrameDetail, operations: readonly MaskOperati
   const view = useBrushStore((state) => state.view);
   const [canvas] = useState(() => document.createElement('canvas'));
   const [isReady, setReady] = useState(false);
+  const [failure, setFailure] = useState<string | null>(null);
+  const [attempt, setAttempt] = useState(0);
   const painter = useRef<MaskPainter | null>(null);
   /** The operations that the painter already shows, so that an own stroke is not drawn again. */
   const painted = useRef<readonly MaskOperation[] | null>(null);
@@ -33,6 +35,7 @@ export function useMaskVeil(frame: FrameDetail, operations: readonly MaskOperati
     // What is painted until the new one is there would be painted on a mask that is no more.
     painter.current = null;
     let isCurrent = true;
+    setFailure(null);
     const scale = Math.min(1, VEIL_SIDE / Math.max(frame.width, frame.height));
     const show = (width: number, height: number, values: Float32Array) => {
       if (!isCurrent) return;
@@ -51,17 +54,19 @@ export function useMaskVeil(frame: FrameDetail, operations: readonly MaskOperati
     } else {
       void tileEngine
         .drawMask({ operations, region, scale })
-        .then(({ width, height, values }) => show(width, height, values));
+        .then(({ width, height, values }) => show(width, height, values))
+        .catch((error: Error) => isCurrent && setFailure(error.message));
     }
     return () => {
       isCurrent = false;
     };
-  }, [operations, frame, canvas, repaint]);
+  }, [operations, frame, canvas, repaint, attempt]);
 
   useEffect(() => repaint(), [view, repaint, isReady]);
 
   const claim = useCallback((own: readonly MaskOperation[]) => {
     painted.current = own;
   }, []);
-  return { canvas, layer, painter, repaint, claim, isReady };
+  const again = useCallback(() => setAttempt((count) => count + 1), []);
+  return { canvas, layer, painter, repaint, claim, isReady, failure, again };
 }

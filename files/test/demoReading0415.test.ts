@@ -1,0 +1,3 @@
+import { holdReading } from './demoReading';
+
+holdReading('0415');

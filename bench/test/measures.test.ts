@@ -1,7 +1,19 @@
+import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { createPlane, gaussianBlur, seededRandom, type Plane } from '@vitrocept/core';
+import { createPlane, gaussianBlur, planeOf, seededRandom, type Plane } from '@vitrocept/core';
 import { colourError, halo, inventedDetail, psnr, ssim } from '../src/measures';
 import { moveBack, shiftBetween } from '../src/registration';
+
+const outside = JSON.parse(readFileSync(new URL('../../core/golden/outside.json', import.meta.url), 'utf8')) as {
+  ssim: { width: number; height: number; one: number[][]; other: number[][]; value: number };
+  registration: {
+    width: number;
+    height: number;
+    scene: number[];
+    away: number[];
+    by: { x: number; y: number };
+  };
+};
 
 const SIDE = 128;
 
@@ -39,6 +51,19 @@ describe('quality measures', () => {
     const brighter = changed(truth, () => 0.5);
     // (2·0.4·0.5 + K₁²) / (0.4² + 0.5² + K₁²); Wang et al. 2004, eq. 6.
     expect(ssim(three(brighter), three(flat))).toBeCloseTo((0.4 + 1e-4) / (0.41 + 1e-4), 4);
+  });
+
+  it('SSIM is that of skimage.metrics.structural_similarity, by 2e-4 (core/golden/makeOutside.py)', () => {
+    const { width, height, one, other, value } = outside.ssim;
+    const planes = (all: number[][]) => all.map((values) => planeOf(width, height, values));
+    expect(Math.abs(ssim(planes(other), planes(one)) - value)).toBeLessThan(2e-4);
+  });
+
+  it('a shift by scipy.ndimage.shift is found within 0.01 px (core/golden/makeOutside.py)', () => {
+    const { width, height, scene, away, by } = outside.registration;
+    const shift = shiftBetween(three(planeOf(width, height, away)), three(planeOf(width, height, scene)));
+    expect(Math.abs(shift.x - by.x)).toBeLessThan(0.01);
+    expect(Math.abs(shift.y - by.y)).toBeLessThan(0.01);
   });
 
   it('halo counts only what leaves the envelope, in 8-bit levels', () => {

@@ -1,7 +1,7 @@
 /**
  * The 34 pairs of supplementary test data for CIEDE2000: L₁ a₁ b₁ L₂ a₂ b₂ ΔE₀₀.
  * Source: Sharma, Wu, Dalal, Color Research & Application 30 (2005), table 1. Entered from memory and held against
- * scikit-image's independent deltaE_ciede2000 (core/golden).
+ * scikit-image's independent deltaE_ciede2000 (core/golden/makeOutside.py, core/test/outside.test.ts).
  */
 export const CIEDE2000_PAIRS: readonly (readonly number[])[] = [
   [50, 2.6772, -79.7751, 50, 0, -82.7485, 2.0425],

@@ -94,8 +94,9 @@ describe('colour difference', () => {
     expect(labOf(1, 1, 1).l).toBeCloseTo(100, 6);
     expect(labOf(1, 1, 1).a).toBeCloseTo(0, 6);
     expect(labOf(0, 0, 0).l).toBeCloseTo(0, 6);
-    // Handbook value: 18 % grey is L* 49.5.
-    expect(labOf(0.18418, 0.18418, 0.18418).l).toBeCloseTo(50, 1);
+    // CIE 15: L* = 116·∛Y − 16, so 18 % grey is L* 49.496, and L* 50 has Y 0.18419.
+    expect(labOf(0.18, 0.18, 0.18).l).toBeCloseTo(49.496, 2);
+    expect(labOf(0.18419, 0.18419, 0.18419).l).toBeCloseTo(50, 2);
   });
 });
 

@@ -16,13 +16,24 @@ export function sharp16(codes: Uint16Array, width: number, height: number, chann
 }
 
 /** A small matrix profile after ICC.1:2022: header, tag table, three XYZ columns and one gamma curve for all. */
-export function matrixProfile(columns: number[][], gamma: number, space = 'RGB ', tags?: string[]): Buffer {
+export function matrixProfile(
+  columns: number[][],
+  gamma: number,
+  space = 'RGB ',
+  tags?: string[],
+  /** A parametric curve of kind 3 in place of the gamma: g, a, b, c, d. */
+  parametric?: readonly number[],
+): Buffer {
   const names = tags ?? ['rXYZ', 'gXYZ', 'bXYZ', 'rTRC', 'gTRC', 'bTRC'];
   const bodies = names.map((name) => {
-    const body = Buffer.alloc(20);
+    const body = Buffer.alloc(32);
     if (name.endsWith('XYZ')) {
       body.write('XYZ ', 0, 'latin1');
       columns['rgb'.indexOf(name[0])].forEach((value, i) => body.writeInt32BE(Math.round(value * 65536), 8 + 4 * i));
+    } else if (parametric) {
+      body.write('para', 0, 'latin1');
+      body.writeUInt16BE(3, 8);
+      parametric.forEach((value, i) => body.writeInt32BE(Math.round(value * 65536), 12 + 4 * i));
     } else {
       body.write('curv', 0, 'latin1');
       body.writeUInt32BE(1, 8);
@@ -34,14 +45,18 @@ export function matrixProfile(columns: number[][], gamma: number, space = 'RGB '
   table.writeUInt32BE(names.length, 0);
   names.forEach((name, i) => {
     table.write(name, 4 + 12 * i, 'latin1');
-    table.writeUInt32BE(128 + table.length + 20 * i, 8 + 12 * i);
-    table.writeUInt32BE(20, 12 + 12 * i);
+    table.writeUInt32BE(128 + table.length + 32 * i, 8 + 12 * i);
+    table.writeUInt32BE(name.endsWith('XYZ') ? 20 : parametric ? 32 : 14, 12 + 12 * i);
   });
   const header = Buffer.alloc(128);
-  header.writeUInt32BE(128 + table.length + 20 * names.length, 0);
+  header.writeUInt32BE(128 + table.length + 32 * names.length, 0);
+  header.writeUInt32BE(0x04400000, 8);
+  header.write('mntr', 12, 'latin1');
   header.write(space, 16, 'latin1');
   header.write('XYZ ', 20, 'latin1');
   header.write('acsp', 36, 'latin1');
+  // The light of the connection space, D50: ICC.1:2022, 7.2.16.
+  [0.9642, 1, 0.8249].forEach((value, i) => header.writeInt32BE(Math.round(value * 65536), 68 + 4 * i));
   return Buffer.concat([header, table, ...bodies]);
 }
 

@@ -1,6 +1,6 @@
 import { useEffect } from 'react';
 import type { Trial } from '@vitrocept/core';
-import { isTyping } from '../parts/keys';
+import { isPressable, isTyping } from '../parts/keys';
 import { useFrameStore } from '../stores/frameStore';
 import { MAGNIFICATIONS, useWallStore } from '../stores/wallStore';
 import { addTrial, removeTrial } from './trialActs';
@@ -38,7 +38,7 @@ export function useTrialKeys(wall: TrialKeys): void {
         setMagnification(MAGNIFICATIONS[Math.min(level + 1, MAGNIFICATIONS.length - 1)]);
       else if (key === '-') setMagnification(MAGNIFICATIONS[Math.max(level - 1, 0)]);
       else if (key === 'n') change((old) => addTrial(old, old.reading?.method ?? 'missed-focus'));
-      else if (key === 'enter' && selected && !isOtherButton(event.target)) {
+      else if (key === 'enter' && selected && !isOtherPressable(event)) {
         // On a trial's head Enter would press it once more.
         event.preventDefault();
         onChoose(selected);
@@ -64,7 +64,7 @@ export function useTrialKeys(wall: TrialKeys): void {
   }, [holdOne]);
 }
 
-/** A button with a meaning of its own for Enter. */
-function isOtherButton(target: EventTarget | null): boolean {
-  return target instanceof HTMLButtonElement && !target.classList.contains('trial-head');
+/** A button or link with a meaning of its own for Enter. */
+function isOtherPressable(event: KeyboardEvent): boolean {
+  return isPressable(event) && !(event.target as Element).closest('button.trial-head');
 }

@@ -2,8 +2,8 @@ import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
   testDir: 'e2e',
-  timeout: 600_000,
-  expect: { timeout: 60_000 },
+  timeout: 1_800_000,
+  expect: { timeout: 180_000 },
   workers: 1,
   use: {
     viewport: { width: 1280, height: 800 },

@@ -3,8 +3,8 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   test: {
     include: ['{core,kernels,files,workers,server,web,cli,bench}/test/**/*.test.ts'],
-    testTimeout: 400_000,
-    hookTimeout: 120_000,
+    testTimeout: 1_200_000,
+    hookTimeout: 1_200_000,
     pool: 'forks',
     maxWorkers: 2,
   },

@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { DEMO, expect, test } from './server';
 
-/** The portrait that comes with python3-skimage (public domain, NASA); only looked at here, never kept. */
+/** A public-domain portrait that comes with python3-skimage; only looked at here, never kept. */
 const PORTRAIT = '/usr/lib/python3/dist-packages/skimage/data/astronaut.png';
 
 test('likeness: a person found by the model, a puppet placed by hand, judged, kept with the choice', async ({

@@ -3,7 +3,7 @@ import type { Page } from '@playwright/test';
 import sharp from 'sharp';
 import { DEMO, expect, test, type TestServer } from './server';
 
-/** The portrait that comes with python3-skimage (public domain, NASA); only looked at here, never kept. */
+/** A public-domain portrait that comes with python3-skimage; only looked at here, never kept. */
 const PORTRAIT = '/usr/lib/python3/dist-packages/skimage/data/astronaut.png';
 
 interface Operation {

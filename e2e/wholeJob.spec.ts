@@ -188,14 +188,14 @@ test('a soft frame in, a recovered frame out', async ({ page, server }) => {
     ...SIZE,
     bits: 16,
     orientation: 1,
-    model: 'Halden K2',
+    model: 'Quorvane K2',
     iso: 200,
     pixelX: SIZE.width,
     pixelY: SIZE.height,
     iccBytes: facts.originalIccBytes,
     changedOutside: 0,
   });
-  expect(String(facts.lens)).toContain('Halden 85 mm');
+  expect(String(facts.lens)).toContain('Quorvane 85 mm');
   expect(facts.changedInside).toBeGreaterThan(10_000);
   expect(await readdir(join(server.data, 'outbox'))).toEqual(['saltmere-0704-recovered.tiff']);
 

@@ -229,7 +229,7 @@ describe('a photograph of a camera that turned', () => {
   beforeAll(() => {
     photograph = exposed(blurredTurning([sharp], MOMENTS, border), [{ a: 0, b: 1e-5 }], seededRandom(4))[0];
     read = readingOf(photograph);
-  }, 120_000);
+  });
 
   it('is read as a shake whose path changes over the frame as it did', () => {
     expect(read.cause?.method).toBe('camera-shake');

@@ -18,13 +18,13 @@ describe('EXIF of written copies, as exiftool reads it', () => {
   };
   const directory = (...fields: Field[]) => new Map(fields.map((field) => [field.tag, field] as const));
   const directories = {
-    main: directory(asciiField(0x010f, 'Ostrel'), asciiField(0x0110, 'Ostrel K2'), shortField(0x0112, 6)),
+    main: directory(asciiField(0x010f, 'Quorvane'), asciiField(0x0110, 'Quorvane K2'), shortField(0x0112, 6)),
     exif: directory(
       shortField(0x8827, 1600),
       rational(0x829a, 1, 500),
       rational(0x829d, 45, 10),
       rational(0x920a, 300, 1),
-      asciiField(0xa434, 'Ostrel 300 mm f/4 Tele'),
+      asciiField(0xa434, 'Quorvane 300 mm f/4 Tele'),
       asciiField(0x9003, '2026:05:18 06:41:09'),
       longField(0xa002, 9999),
     ),
@@ -37,13 +37,13 @@ describe('EXIF of written copies, as exiftool reads it', () => {
     await writeCopy(path, { facts, pages: [pageOf('', pattern16(60, 44, 3), facts)], format });
     const [found] = JSON.parse(execFileSync('exiftool', ['-json', '-n', path], { encoding: 'utf8' }));
     expect(found).toMatchObject({
-      Make: 'Ostrel',
-      Model: 'Ostrel K2',
+      Make: 'Quorvane',
+      Model: 'Quorvane K2',
       ISO: 1600,
       ExposureTime: 0.002,
       FNumber: 4.5,
       FocalLength: 300,
-      LensModel: 'Ostrel 300 mm f/4 Tele',
+      LensModel: 'Quorvane 300 mm f/4 Tele',
       DateTimeOriginal: '2026:05:18 06:41:09',
       Orientation: 1,
       ExifImageWidth: 60,

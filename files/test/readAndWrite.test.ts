@@ -31,13 +31,13 @@ function exif() {
     return { tag, type: 5, count: 1, value };
   };
   return {
-    main: directory(asciiField(0x010f, 'Halden'), asciiField(0x0110, 'Halden K2'), shortField(0x0112, 6)),
+    main: directory(asciiField(0x010f, 'Quorvane'), asciiField(0x0110, 'Quorvane K2'), shortField(0x0112, 6)),
     exif: directory(
       shortField(0x8827, 1600),
       rational(0x829a, 1, 500),
       rational(0x829d, 45, 10),
       rational(0x920a, 300, 1),
-      asciiField(0xa434, 'Halden 300 mm f/4 Tele'),
+      asciiField(0xa434, 'Quorvane 300 mm f/4 Tele'),
       asciiField(0x9003, '2026:05:18 06:41:09'),
       longField(0xa002, 9999),
     ),
@@ -63,8 +63,8 @@ describe('reading and writing', () => {
           shutterS: 1 / 500,
           fNumber: 4.5,
           focalLengthMm: 300,
-          lens: 'Halden 300 mm f/4 Tele',
-          camera: 'Halden K2',
+          lens: 'Quorvane 300 mm f/4 Tele',
+          camera: 'Quorvane K2',
           takenAt: '2026-05-18 06:41:09',
         });
         expect(back.directories!.exif.get(0xa002)!.value.readUInt32LE(0)).toBe(WIDTH);
@@ -131,7 +131,7 @@ describe('reading and writing', () => {
     facts.directories.exif.set(0x9286, long);
     const codes = new Uint16Array(64 * 64 * 3).fill(30000);
     const back = await readPicture(await copied('long.jpg', facts, codes, 'jpeg'));
-    expect(back.exposure).toMatchObject({ iso: 1600, lens: 'Halden 300 mm f/4 Tele' });
+    expect(back.exposure).toMatchObject({ iso: 1600, lens: 'Quorvane 300 mm f/4 Tele' });
     expect(back.directories!.exif.has(0x9286)).toBe(false);
     const png = await readPicture(await copied('long.png', facts, codes, 'png16'));
     expect(png.directories!.exif.get(0x9286)!.value.equals(long.value)).toBe(true);

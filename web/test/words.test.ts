@@ -41,8 +41,8 @@ describe('words on the page', () => {
     };
     expect(exposureText(none)).toBe('');
     expect(exposureText({ ...none, shutterS: 1 / 500, fNumber: 4.5 })).toBe('1/500 s · f/4.5');
-    expect(exposureText({ ...none, shutterS: 2.5, focalLengthMm: 300, lens: 'Halden 300 mm' })).toBe(
-      '2.5 s · 300 mm · Halden 300 mm',
+    expect(exposureText({ ...none, shutterS: 2.5, focalLengthMm: 300, lens: 'Quorvane 300 mm' })).toBe(
+      '2.5 s · 300 mm · Quorvane 300 mm',
     );
   });
 

@@ -20,7 +20,7 @@ interface Row {
 
 const FIGURES = ['PSNR', 'SSIM', 'halo', 'invented', 'colour', 'shift'];
 const DIGITS = [2, 3, 2, 3, 2, 2];
-const REFERENCES = ['wiener', 'unsupervised_wiener', 'richardson_lucy'];
+const REFERENCES = ['wiener', 'wiener_best', 'unsupervised_wiener', 'richardson_lucy', 'richardson_lucy_best'];
 
 /**
  * Recovers every practice case through the command line, with nothing told and with the point spread function given,
@@ -66,7 +66,10 @@ async function judge(made: PracticeCase, folder: string): Promise<Row[]> {
   const told = ['--psf', join(folder, 'psf.png')];
   await run(['render', input, '--out', join(folder, 'blind'), ...masked]);
   await run(['render', input, '--out', join(folder, 'told'), ...masked, ...told]);
-  execFileSync('/usr/bin/python3', [join(ROOT, 'bench', 'reference.py'), input, join(folder, 'psf.png'), folder]);
+  const [psfFile, truthFile] = ['psf.png', 'truth.png'].map((name) => join(folder, name));
+  const maskFile = mask ? join(folder, 'mask.png') : '-';
+  const reference = join(ROOT, 'bench', 'reference.py');
+  execFileSync('/usr/bin/python3', [reference, input, psfFile, folder, truthFile, maskFile]);
 
   const truth = await readEncoded(join(folder, 'truth.png'));
   const files: [string, string][] = [

@@ -198,7 +198,8 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
               <button type="button" className="link-button" onClick={() => void propose()}>
                 Propose some
               </button>
-            )}{' '}
+            )}
+            {!isFull && proposals === null && ' · '}
             {!isFull && (
               <button type="button" className="link-button" onClick={placeInMiddle}>
                 One in the middle

@@ -59,7 +59,7 @@ describe('EXIF of written copies, as exiftool reads it', () => {
   });
 });
 
-describe('colour profiles, as Little CMS understands them', () => {
+describe('colour profiles, as liblcms2 has them (transicc)', () => {
   // Wide primaries adapted to D50; and a parametric curve of kind 3 (ICC.1:2022, table 68): that of IEC 61966-2-1.
   const columns = [
     [0.6097, 0.3111, 0.0195],

@@ -1,4 +1,4 @@
-import { execFileSync, spawnSync } from 'node:child_process';
+import { execFileSync, spawn } from 'node:child_process';
 import { cpSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
@@ -11,7 +11,8 @@ import { ensurePackages, ROOT } from './setup.mjs';
  */
 ensurePackages();
 const [wish] = process.argv.slice(2);
-const copy = mkdtempSync(join(tmpdir(), 'vitrocept-mutants-'));
+/** So many at a time, each in a copy of its own. */
+const AT_ONCE = 2;
 
 function chosen() {
   if (!wish) return MUTATIONS;
@@ -20,7 +21,8 @@ function chosen() {
   return Array.from({ length: count }, (_, i) => MUTATIONS[Math.floor(((i + 0.5) * MUTATIONS.length) / count)]);
 }
 
-function copyProject() {
+function copiedProject() {
+  const copy = mkdtempSync(join(tmpdir(), 'vitrocept-mutants-'));
   const tracked = execFileSync('git', ['ls-files', '-z', '--cached', '--others', '--exclude-standard'], { cwd: ROOT });
   for (const name of tracked.toString().split('\0').filter(Boolean)) {
     if (/^docs\//.test(name)) continue;
@@ -33,12 +35,21 @@ function copyProject() {
     if (name !== '@vitrocept') symlinkSync(join(ROOT, 'node_modules', name), join(copy, 'node_modules', name));
   for (const name of readdirSync(join(ROOT, 'node_modules', '@vitrocept')))
     symlinkSync(join(copy, name), join(copy, 'node_modules', '@vitrocept', name));
+  return copy;
 }
 
-const run = (program, args) => spawnSync(program, args, { cwd: copy, encoding: 'utf8' });
+/** Runs a program in a copy; resolves with its status and all it said. */
+const run = (copy, program, args) =>
+  new Promise((resolve, reject) => {
+    const child = spawn(program, args, { cwd: copy });
+    let said = '';
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => (said += chunk));
+    child.on('error', reject);
+    child.on('exit', (status) => resolve({ status, said }));
+  });
 
 /** Null where a test noticed, else what went wrong. */
-function survives({ file, from, to, tests }) {
+async function survives(copy, { file, from, to, tests }) {
   const path = join(copy, file);
   const whole = readFileSync(path, 'utf8');
   if (whole.split(from).length !== 2) return `“${from}” stands ${whole.split(from).length - 1} times in the file`;
@@ -48,9 +59,9 @@ function survives({ file, from, to, tests }) {
   );
   try {
     const vitest = join('node_modules', '.bin', 'vitest');
-    const { status, stdout, stderr } = run(vitest, ['run', '--reporter=dot', '--bail=1', ...tests]);
+    const { status, said } = await run(copy, vitest, ['run', '--reporter=dot', '--bail=1', ...tests]);
     if (status === 0) return 'no test noticed';
-    return /No test files found/.test(stdout + stderr) ? 'its tests are not there' : null;
+    return /No test files found/.test(said) ? 'its tests are not there' : null;
   } finally {
     writeFileSync(path, whole);
   }
@@ -58,18 +69,22 @@ function survives({ file, from, to, tests }) {
 
 let caught = 0;
 const list = chosen();
-try {
-  copyProject();
-  for (const mutation of list) {
-    const problem = survives(mutation);
-    const [from, to] = [mutation.from, mutation.to].map((text) => text.trim().replaceAll('\n', ' '));
-    console.log(
-      `${problem ? 'SURVIVED' : 'caught  '} ${mutation.file}: ${from} → ${to || 'nothing'}${problem ? ` (${problem})` : ''}`,
-    );
-    if (!problem) caught++;
-  }
-} finally {
-  rmSync(copy, { recursive: true, force: true });
-}
+const waiting = [...list];
+await Promise.all(
+  Array.from({ length: Math.min(AT_ONCE, list.length) }, async () => {
+    const copy = copiedProject();
+    try {
+      for (let mutation = waiting.shift(); mutation; mutation = waiting.shift()) {
+        const problem = await survives(copy, mutation);
+        const [from, to] = [mutation.from, mutation.to].map((text) => text.trim().replaceAll('\n', ' '));
+        const told = `${mutation.file}: ${from} → ${to || 'nothing'}`;
+        console.log(problem ? `SURVIVED ${told} (${problem})` : `caught   ${told}`);
+        if (!problem) caught++;
+      }
+    } finally {
+      rmSync(copy, { recursive: true, force: true });
+    }
+  }),
+);
 console.log(`mutations: ${list.length} tried, ${caught} caught`);
 process.exit(caught === list.length ? 0 : 1);

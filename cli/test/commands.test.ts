@@ -3,13 +3,14 @@ import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it, vi } from 'vitest';
 import { emptyPrescription } from '@vitrocept/core';
 import { readPicture } from '@vitrocept/files';
 import { discPsf } from '../../core/src/psf/discPsf';
 import { convolve, deadLeaves, withNoise } from '../../core/test/synthetic';
 import { sharp16 } from '../../files/test/pictures';
 import { srgbEncode } from '../../core/src';
+import { run } from '../src';
 
 const ROOT = new URL('../..', import.meta.url).pathname;
 let folder: string;
@@ -23,6 +24,20 @@ function vitrocept(...args: string[]) {
     env: { ...process.env, INIT_CWD: folder },
   });
   return { code: child.status, out: child.stdout, errors: child.stderr };
+}
+
+/** The same within this process, where starting the program is not what is tested. */
+async function called(...args: string[]) {
+  const said = { out: '', errors: '' };
+  const spies = [
+    vi.spyOn(process.stdout, 'write').mockImplementation((text) => ((said.out += String(text)), true)),
+    vi.spyOn(process.stderr, 'write').mockImplementation((text) => ((said.errors += String(text)), true)),
+  ];
+  vi.stubEnv('INIT_CWD', folder);
+  const code = await run(args);
+  vi.unstubAllEnvs();
+  for (const spy of spies) spy.mockRestore();
+  return { code, ...said };
 }
 
 async function savedGrey(
@@ -124,8 +139,19 @@ describe('render', () => {
   });
 
   it('amount 0 is the original; a prescription is followed', async () => {
-    vitrocept('render', 'soft.png', '--out', 'none', '--method', 'missed-focus', '--blur-size', '6', '--amount', '0');
-    vitrocept('render', 'soft.png', '--out', 'planned', '--prescription', 'plan.json');
+    await called(
+      'render',
+      'soft.png',
+      '--out',
+      'none',
+      '--method',
+      'missed-focus',
+      '--blur-size',
+      '6',
+      '--amount',
+      '0',
+    );
+    await called('render', 'soft.png', '--out', 'planned', '--prescription', 'plan.json');
     const bytes = async (path: string) => Array.from((await readPicture(join(folder, path))).samples);
     expect(await bytes('none/soft.png')).toEqual(await bytes('soft.png'));
     expect(await bytes('planned/soft.png')).toEqual(await bytes('soft.png'));
@@ -134,13 +160,14 @@ describe('render', () => {
   it('never writes over what is there, unless it is told to, and never over an original', async () => {
     await writeFile(join(folder, 'pair.jpg'), await sharp(join(folder, 'sharp.png')).jpeg().toBuffer());
     await writeFile(join(folder, 'pair.png'), 'somebody’s own');
-    const { code, errors } = vitrocept('render', 'pair.jpg', '--out', '.', '--method', 'edge-contrast');
+    const { code, errors } = await called('render', 'pair.jpg', '--out', '.', '--method', 'edge-contrast');
     expect(code).toBe(2);
     expect(errors).toMatch(/pair\.png is there already and stays as it is/);
     expect(await readFile(join(folder, 'pair.png'), 'utf8')).toBe('somebody’s own');
-    expect(vitrocept('render', 'pair.jpg', '--out', '.', '--method', 'edge-contrast', '--replace').code).toBe(0);
+    const again = await called('render', 'pair.jpg', '--out', '.', '--method', 'edge-contrast', '--replace');
+    expect(again.code).toBe(0);
     expect(await readPicture(join(folder, 'pair.png'))).toMatchObject({ width: 240, bits: 16 });
-    expect(vitrocept('render', 'soft.png', '--out', '.', '--replace').errors).toMatch(/would replace an original/);
+    expect((await called('render', 'soft.png', '--out', '.', '--replace')).errors).toMatch(/would replace an original/);
     for (const name of ['pair.jpg', 'pair.png']) await rm(join(folder, name));
   });
 
@@ -157,7 +184,7 @@ describe('render', () => {
     [['melt'], /no command “melt”/],
     [[], /A command is missing/],
   ] as const)('wrong usage exits 2 with nothing done: %j', async (args, sentence) => {
-    const { code, errors, out } = vitrocept(...args);
+    const { code, errors, out } = await called(...args);
     expect(code).toBe(2);
     expect(errors).toMatch(sentence);
     expect(out).toBe('');

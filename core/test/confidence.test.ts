@@ -1,9 +1,14 @@
 import { expect, it } from 'vitest';
-import { filledPlane, PLAIN_KERNELS, takeReading, type Plane } from '../src';
+import { readFile } from 'node:fs/promises';
+import { createKernels } from '../../kernels/src';
+import { filledPlane, takeReading, type Plane } from '../src';
 import { discPsf } from '../src/psf/discPsf';
 import { gaussianPsf } from '../src/psf/gaussianPsf';
 import { convolve, deadLeaves, withNoise } from './synthetic';
 
+const kernels = await createKernels(
+  new Uint8Array(await readFile(new URL('../../kernels/wasm/kernels.wasm', import.meta.url))),
+);
 const SIDE = 288;
 
 function read(plane: Plane, masked: boolean) {
@@ -13,7 +18,7 @@ function read(plane: Plane, masked: boolean) {
     use: filledPlane(SIDE, SIDE, 1),
     clipped: new Uint8Array(SIDE * SIDE),
     jpeg: false,
-    kernels: PLAIN_KERNELS,
+    kernels,
     masked,
   });
 }

@@ -248,6 +248,23 @@ describe('changing frames', () => {
     expect(shown()).toBe(70);
   });
 
+  it('keeps only the newest in the page, and the way back of the others in the browser', async () => {
+    state().change(opacity(70));
+    await settle();
+    state().change(opacity(60));
+    await settle();
+    for (let i = 0; i < 40; i++) state().open(detail(`other-${i}`));
+    await settle();
+    // Long out of the page: what the browser kept brings the way back.
+    state().open(detail(A));
+    await settle();
+    expect(shown()).toBe(60);
+    state().undo();
+    expect(shown()).toBe(70);
+    state().undo();
+    expect(shown()).toBe(100);
+  });
+
   it('an answer that took its time stays with the frame it was asked for', async () => {
     state().open(detail(B));
     state().changeIn(A, opacity(44));

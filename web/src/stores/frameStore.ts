@@ -114,8 +114,11 @@ export const useFrameStore = create<FrameState>()((set, get) => {
   const letGoOfOld = () => {
     for (const [id, work] of works) {
       if (works.size <= MOST_WORKS) return;
-      if (id !== current() && !isUnsaved(work) && !work.leftBehind && !flights.has(id)) {
-        void keepNow(id);
+      const isBusy = flights.has(id) || recalls.has(id);
+      if (id !== current() && !isUnsaved(work) && !work.leftBehind && !isBusy) {
+        clearTimeout(keepTimers.get(id));
+        keepTimers.delete(id);
+        void keepWork(work);
         works.delete(id);
       }
     }

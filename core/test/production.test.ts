@@ -83,6 +83,17 @@ describe('against scikit-image, told the same asymmetric point spread function (
     }
   });
 
+  it('ten iterations are as good as settled: a hundred change a small part of what was done', () => {
+    const plan = settings({ noiseFloor: [variance], noise: [{ a: 0, b: variance }] });
+    const [ten, hundred] = [10, 100].map(
+      (iterations) => recover(inputOf([blurred], { psf }), plan, { iterations, kernels: PLAIN_KERNELS }).answer[0].data,
+    );
+    const rms = (difference: (i: number) => number) =>
+      Math.sqrt(ten.reduce((sum, _, i) => sum + difference(i) ** 2, 0) / ten.length);
+    const share = rms((i) => ten[i] - hundred[i]) / rms((i) => hundred[i] - blurred.data[i]);
+    expect(share).toBeLessThan(0.15);
+  });
+
   it('its regularisation stands where it should: a tenth or tenfold of it loses, both ways', () => {
     // The guard doubles λ every 10.
     const [tenth, own, tenfold] = [-33.2, 0, 33.2].map((by) => told(50 + by));

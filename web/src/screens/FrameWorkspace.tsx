@@ -60,7 +60,8 @@ export function FrameWorkspace() {
     return () => window.removeEventListener('keydown', onKey);
   }, [undo, redo]);
 
-  if (error) return <main className="page text-damaged">{error.message}</main>;
+  // A frame that is open stays open while the server cannot be asked: the work goes on.
+  if (error && !isOpen) return <main className="page text-damaged">{error.message}</main>;
   if (!isOpen) return <main className="page text-soft">Loading …</main>;
   const isRendered = renders?.some((job) => job.frameId === frame.id && job.state === 'done') ?? false;
   return (

@@ -4,7 +4,7 @@ export default defineConfig({
   testDir: 'e2e',
   timeout: 1_800_000,
   expect: { timeout: 180_000 },
-  workers: 1,
+  workers: 2,
   use: {
     viewport: { width: 1280, height: 800 },
     acceptDownloads: true,

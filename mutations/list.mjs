@@ -66,7 +66,6 @@ export const MUTATIONS = [
   core('clean/cleanChannels.ts', '/ 2 ** (i + 1),', '/ 2 ** (i - 3),', 'cleaning'),
   core('clean/cleanPlane.ts', 'originX, originY, pilot });', 'originX, originY });', 'cleaning'),
   core('audit/limits.ts', "value < check ? 'safe'", "value < damaged ? 'safe'", 'audit'),
-  core('audit/contradiction.ts', 'const CONTRAST_SHARE = 0.05;', 'const CONTRAST_SHARE = 0.6;', 'audit'),
   core('audit/contradiction.ts', 'const noUp = clipped[i] === 1 ||', 'const noUp = false ||', 'auditParts'),
   core('audit/unsupported.ts', 'data[i] = Math.sqrt(', 'data[i] = 0 * Math.sqrt(', 'audit'),
   core('audit/grainRise.ts', 'after: meanOfSquare(now, x, y) + UNSEEN', 'after: sumOld / area + UNSEEN', 'auditParts'),
@@ -88,7 +87,6 @@ export const MUTATIONS = [
   server('routes/renders.ts', 'if (saved !== revision) {', 'if (false as boolean) {', 'routes'),
   server('demoShoot.ts', "shoots.get(begun ?? '') ??", '', 'keptWhole'),
   server('routes/frames.ts', 'raw.writableFinished || gone.abort()', 'raw.writableFinished', 'keptWhole'),
-  web('stores/frameStore.ts', 'if (old && old !== frame.id) void get().saveNow(old);', '', 'frameStore'),
   web(
     'stores/frameStore.ts',
     'frame.saved.revision <= known.revision) return known;',
@@ -107,7 +105,6 @@ export const MUTATIONS = [
     'kept.leftBehind',
     'frameStore',
   ),
-  web('stores/frameStore.ts', 'await recalls.get(frameId);', '', 'frameStore'),
   web('stores/frameWork.ts', 'nowMs - work.merge.atMs < MERGE_MS', 'true', 'frameStore'),
   web(
     'stores/frameWork.ts',

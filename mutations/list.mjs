@@ -1,6 +1,5 @@
 /**
  * Faults put into the code on purpose, each with the tests that must fail then. `from` stands in the file exactly once.
- * A kernel in AssemblyScript is built anew before its tests run.
  */
 const core = (file, from, to, ...tests) => ({
   file: `core/src/${file}`,

@@ -290,6 +290,30 @@ describe('frames', () => {
   });
 });
 
+describe('first Readings', () => {
+  it('that a good end interrupts are never to blame for it; those under which the process died thrice are given up', async () => {
+    const first = await openHarness();
+    const { id } = (await upload(first.app, await newShoot(first.app), 'a.png', await smallPng(21, 90))).json();
+    await first.services.readings.idle();
+    const { readings } = first.services.stores;
+    readings.wait(id);
+    const before = readings.nextWaiting()!.attempts;
+    // Interrupted by a good end: the crew is gone, the server is closing.
+    first.services.crew.run = () => Promise.reject(new Error('The crew is gone.'));
+    Object.defineProperty(first.services, 'closing', { value: true, configurable: true, writable: true });
+    first.services.readings.wake();
+    await first.services.readings.idle();
+    expect(readings.nextWaiting()).toMatchObject({ frameId: id, attempts: before });
+    // Without a word, thrice.
+    for (let i = before; i < 3; i++) readings.begin(id);
+    Object.defineProperty(first.services, 'closing', { value: false, configurable: true, writable: true });
+    first.services.readings.wake();
+    await first.services.readings.idle();
+    expect(readings.get(id)).toMatchObject({ state: 'failed', error: expect.stringMatching(/ended several times/) });
+    await first.close();
+  });
+});
+
 describe('renders', () => {
   it('under which the process ended twice are given up with the reason, others wait again', async () => {
     const data = await newFolder();

@@ -44,7 +44,6 @@ export function prescriptionStore(db: Database) {
       const text = row.packed ? inflateRawSync(row.packed).toString('utf8') : row.body;
       return { revision: row.revision, prescription: checkPrescription(JSON.parse(text)) };
     },
-    revisionOf: (frameId: string) => revision.get(frameId)?.revision ?? 0,
     /** Whether something is cleaned or recovered, without reading all of it. */
     hasChoice: (frameId: string) => choice.get(frameId)?.chosen === 1,
     /** Saves on top of a revision; null where somebody else has saved since. */

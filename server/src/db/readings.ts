@@ -19,6 +19,7 @@ export function readingStore(db: Database) {
     "SELECT frame_id AS frameId, attempts FROM reading WHERE state = 'waiting' ORDER BY rowid LIMIT 1",
   );
   const begin = db.prepare('UPDATE reading SET attempts = attempts + 1 WHERE frame_id = ?');
+  const forgive = db.prepare('UPDATE reading SET attempts = attempts - 1 WHERE frame_id = ?');
   const put = db.prepare(
     `INSERT INTO reading (frame_id, state, body, error) VALUES (?, ?, ?, ?)
      ON CONFLICT (frame_id) DO UPDATE SET state = excluded.state, body = excluded.body, error = excluded.error`,
@@ -31,6 +32,8 @@ export function readingStore(db: Database) {
     },
     nextWaiting: () => next.get() ?? null,
     begin: (frameId: string) => begin.run(frameId),
+    /** A good end: the Reading is not to blame that it was not finished. */
+    forgive: (frameId: string) => forgive.run(frameId),
     wait: (frameId: string) => put.run(frameId, 'waiting', null, null),
     done: (frameId: string, reading: Reading) => put.run(frameId, 'done', JSON.stringify(reading), null),
     failed: (frameId: string, error: string) => put.run(frameId, 'failed', null, error),

@@ -34,7 +34,10 @@ export function firstReadings(services: () => Services): FirstReadings {
         const task = { kind: 'reading', file, jpeg: frame.format === 'jpeg', mask: null, box: null } as const;
         stores.readings.done(frameId, await crew.run<Reading>(task));
       } catch (error) {
-        if (services().closing) return;
+        if (services().closing) {
+          stores.readings.forgive(frameId);
+          return;
+        }
         log(`reading of ${frame.name}: ${(error as Error).message}`);
         stores.readings.failed(frameId, (error as Error).message);
       }

@@ -65,6 +65,7 @@ export const MUTATIONS = [
   core('clean/cleanChannels.ts', '/ 2 ** (i + 1),', '/ 2 ** (i - 3),', 'cleaning'),
   core('clean/cleanPlane.ts', 'originX, originY, pilot });', 'originX, originY });', 'cleaning'),
   core('audit/limits.ts', "value < check ? 'safe'", "value < damaged ? 'safe'", 'audit'),
+  core('audit/contradiction.ts', 'const CONTRAST_SHARE = 0.05;', 'const CONTRAST_SHARE = 0.6;', 'auditParts'),
   core('audit/contradiction.ts', 'const noUp = clipped[i] === 1 ||', 'const noUp = false ||', 'auditParts'),
   core('audit/unsupported.ts', 'data[i] = Math.sqrt(', 'data[i] = 0 * Math.sqrt(', 'audit'),
   core('audit/grainRise.ts', 'after: meanOfSquare(now, x, y) + UNSEEN', 'after: sumOld / area + UNSEEN', 'auditParts'),

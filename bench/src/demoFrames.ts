@@ -16,6 +16,7 @@ import {
   type Plane,
   type Prescription,
   type Region,
+  REC709_WEIGHTS,
 } from '@vitrocept/core';
 import {
   nodeKernels,
@@ -90,7 +91,7 @@ export const eyeRegion = ({ eye: [x, y] }: DemoFrame): Region => ({
 });
 
 const luma = ({ codes }: CodePiece, i: number) =>
-  (0.2126 * codes[3 * i] + 0.7152 * codes[3 * i + 1] + 0.0722 * codes[3 * i + 2]) / 65535;
+  REC709_WEIGHTS.reduce((sum, weight, c) => sum + weight * codes[3 * i + c], 0) / 65535;
 
 function psnr(a: CodePiece, truth: CodePiece, counts: (i: number) => boolean): number {
   let sum = 0;

@@ -20,7 +20,7 @@ import {
   psfOf,
   reachOf,
   seededRandom,
-  settingsOf,
+  recoverySettingsOf,
   solveTile,
   takeReading,
   toOpponent,
@@ -118,7 +118,7 @@ export async function judgeForgeries(
         const part = partOf(solved, wide, forged.channels);
         const { unproven } = figuresOver([auditTile(source, plan, piece, tile, part, bits, effort)], tile);
         const far = unproven.at ? Math.hypot(unproven.at.x - forged.x, unproven.at.y - forged.y) : Infinity;
-        const blur = psf ?? psfOf(settingsOf(plan)!);
+        const blur = psf ?? psfOf(recoverySettingsOf(plan)!);
         fakes.push({
           fake,
           strength,

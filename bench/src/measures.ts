@@ -1,4 +1,4 @@
-import { boxMean, gaussianBlur, minus, neighbourhoodRange, product, type Plane } from '@vitrocept/core';
+import { boxMean, gaussianBlur, minus, neighbourhoodRange, product, REC709_WEIGHTS, type Plane } from '@vitrocept/core';
 
 /** Samples left out along every edge. */
 export const BORDER_PX = 32;
@@ -99,8 +99,6 @@ export function colourError(result: readonly Plane[], truth: readonly Plane[]): 
 }
 
 export function encodedLuma([red, green, blue]: readonly Plane[]): Plane {
-  return {
-    ...red,
-    data: red.data.map((value, i) => 0.2126 * value + 0.7152 * green.data[i] + 0.0722 * blue.data[i]),
-  };
+  const [r, g, b] = REC709_WEIGHTS;
+  return { ...red, data: red.data.map((value, i) => r * value + g * green.data[i] + b * blue.data[i]) };
 }

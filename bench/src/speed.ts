@@ -27,6 +27,7 @@ import {
   type Evidence,
   type Kernels,
   type Plane,
+  REC709_WEIGHTS,
 } from '@vitrocept/core';
 import { nodeKernels } from '@vitrocept/files';
 import { makeCase, noiseLine, RECIPES } from './cases';
@@ -246,7 +247,6 @@ async function caseOf(name: RegExp) {
   return (await makeCase(RECIPES[at], at + 1)).degraded;
 }
 
-const LUMA = [0.2126, 0.7152, 0.0722];
 const partsOf = ([{ width, height }]: readonly Plane[]) => ({
   all: filledPlane(width, height, 1),
   none: new Uint8Array(width * height),
@@ -254,14 +254,22 @@ const partsOf = ([{ width, height }]: readonly Plane[]) => ({
 
 function reading(channels: readonly Plane[], kernels: Kernels) {
   const { all, none } = partsOf(channels);
-  return takeReading({ channels, lumaWeights: LUMA, use: all, clipped: none, jpeg: false, kernels, masked: false });
+  return takeReading({
+    channels,
+    lumaWeights: REC709_WEIGHTS,
+    use: all,
+    clipped: none,
+    jpeg: false,
+    kernels,
+    masked: false,
+  });
 }
 
 function everything(channels: readonly Plane[], kernels: Kernels): void {
   const { all, none } = partsOf(channels);
   const { cause, noise, floor } = reading(channels, kernels);
   recover(
-    { channels, lumaWeights: LUMA, known: all, clipped: none, originX: 0, originY: 0 },
+    { channels, lumaWeights: REC709_WEIGHTS, known: all, clipped: none, originX: 0, originY: 0 },
     { ...cause!, noise, noiseFloor: floor, noiseGuard: 50, haloLimitPercent: 50, grainKeptPercent: 0 },
     { ...FINAL_EFFORT, kernels },
   );

@@ -134,7 +134,7 @@ function recoveredWith(picture: DecodedPicture, reading: Reading, path: StoredPa
   const cause = { method: 'camera-shake' as const, blurSizePx: path.lengthPx, directionDeg: 0, path };
   const accepted = acceptReading({ ...reading, cause, pile: 'soft' }, { kind: 'centre', key: '' });
   const recovery = { ...automaticRecovery('camera-shake', accepted, 100), trialId: null };
-  const codes = renderPicture(
+  const { codes } = renderPicture(
     picture,
     { ...emptyPrescription(), reading: accepted, recovery },
     {},

@@ -44,8 +44,9 @@ export async function renderCommand(options: RenderOptions, complain: (text: str
       const plan = prescription
         ? withAmount(prescription, options.amount)
         : prescribe(takeFileReading(picture, centreBox(picture), mask, effort.kernels, psf), options, psf);
-      const codes = renderPicture(picture, plan, { mask: mask ?? undefined, psf }, effort);
-      const wish = { facts: picture, pages: [pageOf('', codes, picture)], format: options.format };
+      const { codes, ...size } = renderPicture(picture, plan, { mask: mask ?? undefined, psf }, effort);
+      const facts = { ...picture, ...size };
+      const wish = { facts, pages: [pageOf('', codes, facts)], format: options.format };
       await writeCopy(place, wish, options.replace ? 'allowed' : 'never');
     } catch (error) {
       allDone = false;

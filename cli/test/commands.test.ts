@@ -157,6 +157,19 @@ describe('render', () => {
     expect(await bytes('planned/soft.png')).toEqual(await bytes('soft.png'));
   });
 
+  it('a prescription’s crop and turn give the written file its size', async () => {
+    const geometry = { crop: { x: 10, y: 20, width: 100, height: 60 }, quarterTurns: 3 } as const;
+    await writeFile(join(folder, 'turned.json'), JSON.stringify({ ...emptyPrescription(), geometry }));
+    await called('render', 'soft.png', '--out', 'turned', '--prescription', 'turned.json', '--format', 'tiff16');
+    const [is, whole] = await Promise.all(
+      ['turned/soft.tiff', 'soft.png'].map((name) => readPicture(join(folder, name))),
+    );
+    expect(is).toMatchObject({ width: 60, height: 100, bits: 16 });
+    // By three quarters: the upper right corner of the crop is the upper left of the picture.
+    const corner = (20 * whole.width + 109) * whole.channels;
+    expect(is.samples[0]).toBe(whole.samples[corner] * (whole.bits === 8 ? 257 : 1));
+  });
+
   it('never writes over what is there, unless it is told to, and never over an original', async () => {
     await writeFile(join(folder, 'pair.jpg'), await sharp(join(folder, 'sharp.png')).jpeg().toBuffer());
     await writeFile(join(folder, 'pair.png'), 'somebody’s own');

@@ -1,13 +1,13 @@
-import { slidingDct, type SlidingDctOptions } from './clean/slidingDct';
-import { splittingDeconvolve, type Evidence, type SplittingOptions } from './recover/splitting';
-import { convolve } from './fourier/convolve';
+import { slidingDct, type SlidingDctOptions } from './fourier/slidingDct';
+import { splittingDeconvolve, type Evidence, type SplittingOptions } from './solve/splitting';
+import { convolve } from './psf/convolve';
 import { fft2d, inverseFft2d, type ComplexPlane } from './fourier/fft2d';
 import type { Plane } from './picture/plane';
 import type { Psf } from './psf/psf';
-import type { SpectrumSamples } from './read/spectralFit';
-import type { PathCurve } from './shake/curve';
-import { curveSums, type CurveSums } from './shake/curveSums';
-import { fewEdges } from './shake/fewEdges';
+import type { SpectrumSamples } from './spectrum/spectralFit';
+import type { PathCurve } from './psf/pathCurve';
+import { curveSums, type CurveSums } from './spectrum/curveSums';
+import { fewEdges } from './solve/fewEdges';
 
 /** The hot loops. Entry points hand in the WebAssembly ones; the plain ones here are their twins. */
 export interface Kernels {

@@ -13,8 +13,8 @@ import {
   type Kernels,
   type Prescription,
 } from '../src';
-import { recoverOverField } from '../src/prescription/blurField';
-import { settingsOf } from '../src/prescription/render';
+import { recoverOverField } from '../src/prescription/byPlace/blurField';
+import { recoverySettingsOf } from '../src/stages/recover';
 import { recover, type RecoveryInput, type RecoverySettings } from '../src/recover/recover';
 import { discPsf } from '../src/psf/discPsf';
 import { convolve, deadLeaves, psnr, withNoise } from './synthetic';
@@ -121,7 +121,7 @@ describe('what counts as a cleaned frame', () => {
     const recovery = { ...automaticRecovery('missed-focus', null, 100), trialId: null };
     const cleaning = part && { ...automaticCleaning(reading), ...part };
     const prescription: Prescription = { ...emptyPrescription(), reading, recovery, cleaning };
-    return settingsOf(prescription)!.isCleaned;
+    return recoverySettingsOf(prescription)!.isCleaned;
   };
 
   it('cleaned everywhere it is; in a band, in a mask, in one channel or in colour alone it is not', () => {

@@ -182,6 +182,8 @@ describe('cleaning', () => {
   });
 });
 
+const sourceOf = ({ region }: CodePiece) => ({ frame: region, space });
+
 describe('cleaning as prescribed', () => {
   it('the tone band is exact at its four handles', () => {
     // Patches whose encoded brightness lies at the handles and between them.
@@ -191,7 +193,7 @@ describe('cleaning as prescribed', () => {
       const tile = { x: 16, y: 16, width: 16, height: 16 };
       const prescription = prescribed({ band: [...band] });
       const all = prescribed();
-      const one = (p: Prescription) => cleanTile(space, p, pieceOf(channels), tile, PLAIN_KERNELS);
+      const one = (p: Prescription) => cleanTile(sourceOf(pieceOf(channels)), p, pieceOf(channels), tile, PLAIN_KERNELS);
       const [banded, whole] = [one(prescription), one(all)];
       const [mine, most] = [banded, whole].map(({ original, cleaned }) =>
         original.reduce((sum, code, i) => sum + Math.abs(code - cleaned[i]), 0),
@@ -273,7 +275,7 @@ describe('what was removed', () => {
   };
   const tile = { x: 24, y: 24, width: 48, height: 48 };
   const judged = (channels: readonly Plane[], part: Partial<Cleaning>) =>
-    cleaningFigures([cleanTile(space, prescribed(part), pieceOf(channels), tile, PLAIN_KERNELS).check], tile);
+    cleaningFigures([cleanTile(sourceOf(pieceOf(channels)), prescribed(part), pieceOf(channels), tile, PLAIN_KERNELS).check], tile);
 
   it('plain places: nothing but noise, and how much grain is left', () => {
     const channels = [0, 1, 2].map((c) => noisyFlat(0.35, 60 + c, 96));
@@ -294,7 +296,7 @@ describe('what was removed', () => {
     const noise = white.map(({ b }) => ({ a: 0, b: 16 * b }));
     const wrong = prescribed({ luminance: byHand(200) });
     const check = cleanTile(
-      space,
+      sourceOf(pieceOf(channels)),
       { ...wrong, reading: { ...wrong.reading!, noise } },
       pieceOf(channels),
       tile,

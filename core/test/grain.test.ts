@@ -19,8 +19,8 @@ import {
   type AcceptedReading,
   type Plane,
 } from '../src';
-import { noiseKind } from '../src/read/whiteness';
-import { overshoots } from '../src/audit/edges';
+import { noiseKind } from '../src/noise/whiteness';
+import { overshoots } from '../src/picture/edges';
 import { deadLeaves, withNoise } from './synthetic';
 
 const SIDE = 384;

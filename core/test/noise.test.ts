@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { filledPlane, fitNoise, noiseAtMidTonePercent, planeOf, type Plane } from '../src';
-import { stabilise, unbiasedInverse, unstabilise } from '../src/clean/anscombe';
+import { stabilise, unbiasedInverse, unstabilise } from '../src/noise/anscombe';
 import { lookUp } from '../src/picture/arithmetic';
-import { localNoise } from '../src/read/localNoise';
+import { localNoise } from '../src/noise/localNoise';
 import { deadLeaves, normal, seeded, withNoise } from './synthetic';
 
 const golden = JSON.parse(readFileSync(new URL('../golden/skimage.json', import.meta.url), 'utf8')) as {

@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { automaticCleaning, filledPlane, type AcceptedReading, type Plane } from '../src';
-import { flatSpectrum, powerAt, SHAPE_LENGTH } from '../src/read/flatSpectrum';
+import { flatSpectrum, powerAt, SHAPE_LENGTH } from '../src/noise/flatSpectrum';
 import { halved } from '../src/picture/halved';
-import { immerkaer } from '../src/read/localNoise';
-import { ownPower, productsOver } from '../src/read/sharedTexture';
-import { stabilised } from '../src/clean/anscombe';
+import { immerkaer } from '../src/noise/localNoise';
+import { ownPower, productsOver } from '../src/noise/sharedTexture';
+import { stabilised } from '../src/noise/anscombe';
 import { cleanPlane, reachOfLevels } from '../src/clean/cleanPlane';
 import { dct8, inverseDct8 } from '../src/fourier/dct8';
 import { cropPlane, PLAIN_KERNELS } from '../src';

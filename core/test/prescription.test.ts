@@ -9,7 +9,7 @@ import {
   CoreError,
   emptyPrescription,
   sizeFieldOf,
-  settingsOf,
+  recoverySettingsOf,
   sizeAt,
   type Prescription,
   type Reading,
@@ -95,7 +95,7 @@ describe('the prescription', () => {
 
   it('says that it is too old for a newer version', () => {
     expect(() => checkPrescription({ ...full(), version: 99 })).toThrow(
-      /version 99; this Vitrocept knows versions up to 1/,
+      /version 99; this Vitrocept knows versions up to 2/,
     );
   });
 
@@ -121,14 +121,14 @@ describe('the prescription', () => {
 
   it('a blur that changes over the subject is used while it is automatic, not once a size is set by hand', () => {
     const plan = full();
-    const field = sizeFieldOf(plan, settingsOf(plan)!)!;
+    const field = sizeFieldOf(plan, recoverySettingsOf(plan)!)!;
     expect(field.ladder[0]).toBeCloseTo(3, 5);
     // Not beyond the size in the middle of the subject.
     expect(sizeAt(field, 500, 0)).toBeLessThanOrEqual(7.01);
     expect(sizeAt(field, 0, 0)).toBeLessThan(sizeAt(field, 250, 0));
     expect(sizeAt(field, 250, 0)).toBeLessThan(sizeAt(field, 500, 0));
     const byHand = { ...plan, recovery: { ...plan.recovery!, blurSizePx: { value: 5, auto: false } } };
-    expect(sizeFieldOf(byHand, settingsOf(byHand)!)).toBeNull();
+    expect(sizeFieldOf(byHand, recoverySettingsOf(byHand)!)).toBeNull();
   });
 
   it('equal data have equal keys, other data others', () => {

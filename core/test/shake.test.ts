@@ -29,15 +29,16 @@ import {
   type Plane,
   type Psf,
 } from '../src';
-import { arcLength } from '../src/shake/arcLength';
+import { arcLength } from '../src/psf/arcLength';
 import { cleanPath } from '../src/shake/cleanPath';
-import { findCause } from '../src/read/cause';
-import { localSpectra } from '../src/read/powerSpectrum';
+import { findCause } from '../src/spectrum/cause';
+import { localSpectra } from '../src/spectrum/powerSpectrum';
 import { mendPath } from '../src/shake/mendPath';
 import { pathError, readShake } from '../src/shake/readShake';
-import { samplesOf, samplesUpTo } from '../src/read/spectralFit';
+import { samplesOf, samplesUpTo } from '../src/spectrum/spectralFit';
 import { pathPyramid } from '../src/shake/estimatePath';
-import { extended, resized } from '../src/shake/pyramid';
+import { resized } from '../src/picture/resized';
+import { extended } from '../src/shake/pyramid';
 import { solvePath } from '../src/shake/solvePath';
 import { convolve, deadLeaves } from './synthetic';
 

@@ -16,14 +16,14 @@ import {
   type PathCurve,
   type Psf,
 } from '../src';
-import { carriedAt, CONTROLS, POINTS, turnedBy } from '../src/shake/curve';
-import { COORDINATES, UNKNOWNS } from '../src/shake/curveSums';
+import { carriedAt, CONTROLS, POINTS, turnedBy } from '../src/psf/pathCurve';
+import { COORDINATES, UNKNOWNS } from '../src/spectrum/curveSums';
 import { edgeCostOn } from '../src/shake/edgeCost';
 import { pathPyramid } from '../src/shake/estimatePath';
 import { fitCurve } from '../src/shake/fitCurve';
 import { searchCurve } from '../src/shake/searchCurve';
-import { logGainOfPsf } from '../src/read/psfGain';
-import { samplesOf, samplesUpTo, sharpestOf, type SpectrumSamples } from '../src/read/spectralFit';
+import { logGainOfPsf } from '../src/spectrum/psfGain';
+import { samplesOf, samplesUpTo, sharpestOf, type SpectrumSamples } from '../src/spectrum/spectralFit';
 import { deadLeaves, withNoise } from './synthetic';
 
 const kernels = await createKernels(

@@ -11,8 +11,8 @@ import {
   type Plane,
   type Psf,
 } from '../src';
-import { localSpectra, mergeSpectra } from '../src/read/powerSpectrum';
-import { fitSpectrum, samplesOf } from '../src/read/spectralFit';
+import { localSpectra, mergeSpectra } from '../src/spectrum/powerSpectrum';
+import { fitSpectrum, samplesOf } from '../src/spectrum/spectralFit';
 import { matchSpectrum } from '../src/shake/matchSpectrum';
 import { pathAtSide, pathPyramid } from '../src/shake/estimatePath';
 import { cleanPath, withoutSpecks } from '../src/shake/cleanPath';

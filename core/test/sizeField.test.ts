@@ -5,7 +5,7 @@ import {
   emptyPrescription,
   sizeFieldOf,
   recoverOverField,
-  settingsOf,
+  recoverySettingsOf,
   sizeAt,
   filledPlane,
   PLAIN_KERNELS,
@@ -41,7 +41,7 @@ function prescribed(change: (old: Prescription) => Prescription = (old) => old):
   const recovery = { ...automaticRecovery('missed-focus', accepted, 100), trialId: null };
   return change({ ...emptyPrescription(), reading: accepted, recovery });
 }
-const field = (plan: Prescription) => sizeFieldOf(plan, settingsOf(plan)!);
+const field = (plan: Prescription) => sizeFieldOf(plan, recoverySettingsOf(plan)!);
 
 describe('size by place', () => {
   it('is a place’s own where it was measured, and between the two in between', () => {
@@ -92,7 +92,7 @@ describe('size by place', () => {
       originX: 0,
       originY: 0,
     };
-    const settings = settingsOf(prescribed())!;
+    const settings = recoverySettingsOf(prescribed())!;
     const asked: number[] = [];
     // An answer that is the rung's size itself shows what was blended.
     const answer = (piece: RecoveryInput, { blurSizePx }: { blurSizePx: number }) => {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { seededRandom } from '../src';
-import { solveSymmetric } from '../src/read/solveSymmetric';
+import { solveSymmetric } from '../src/spectrum/solveSymmetric';
 
 describe('equations of a symmetric positive definite matrix', () => {
   it('agree with a solution worked by hand', () => {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { seededRandom } from '../src';
-import { samplesOf } from '../src/read/spectralFit';
-import { HUBER, LINEAR, NormalSums, PARAMETERS, sumUp } from '../src/read/spectralSums';
+import { samplesOf } from '../src/spectrum/spectralFit';
+import { HUBER, LINEAR, NormalSums, PARAMETERS, sumUp } from '../src/spectrum/spectralSums';
 
 describe('the sums of a spectral fit', () => {
   it('are those of the plain formulas', () => {

@@ -21,7 +21,7 @@ import {
   psfOfTurning,
   reachOfPrescription,
   seededRandom,
-  settingsOf,
+  recoverySettingsOf,
   storePath,
   turningPath,
   widestPath,
@@ -30,7 +30,7 @@ import {
   type Psf,
   type Reading,
 } from '../src';
-import { CONTROLS } from '../src/shake/curve';
+import { CONTROLS } from '../src/psf/pathCurve';
 import { placesDiffer } from '../src/shake/readTurn';
 import { turnPlaces } from '../src/shake/turnPlaces';
 import { deadLeaves, TURNING_MOMENTS } from './synthetic';
@@ -123,7 +123,7 @@ function prescribed(): Prescription {
 
 describe('a path by place', () => {
   const plan = prescribed();
-  const settings = settingsOf(plan)!;
+  const settings = recoverySettingsOf(plan)!;
   const field = pathFieldOf(settings)!;
 
   it('holds wholly at its place and beyond the last one, and shares with its neighbours between', () => {
@@ -161,7 +161,7 @@ describe('a path by place', () => {
     expect(first.settings!.blurSizePx).toBeCloseTo(2 * GRID[0].lengthPx, 6);
     expect(widestPath(field, settings).path).toBe(GRID[3]);
     const one = { ...plan, recovery: { ...plan.recovery!, path: storePath(path(5)) } };
-    expect(fieldOf(one, settingsOf(one)!)).toBeNull();
+    expect(fieldOf(one, recoverySettingsOf(one)!)).toBeNull();
     expect(reachOfPrescription(plan)).toBeGreaterThan(reachOfPrescription(one));
   });
 

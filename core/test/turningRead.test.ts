@@ -16,7 +16,7 @@ import {
   recover,
   recoverOverField,
   seededRandom,
-  settingsOf,
+  recoverySettingsOf,
   takeReading,
   type Plane,
   type Psf,
@@ -73,7 +73,7 @@ describe('a wide photograph of a camera that turned', () => {
     const accepted = acceptReading(read, { kind: 'mask', key: '' });
     const recovery = { ...automaticRecovery('camera-shake', accepted, 100), trialId: null };
     const plan = { ...emptyPrescription(), reading: accepted, recovery };
-    const settings = settingsOf(plan)!;
+    const settings = recoverySettingsOf(plan)!;
     const input: RecoveryInput = {
       channels: [photograph],
       lumaWeights: [1],

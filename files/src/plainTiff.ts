@@ -9,7 +9,8 @@ import { longField, shortField, writeDirectories, type Directory } from './ifd';
 export interface PlainTiff extends Size {
   readonly path: string;
   readonly channels: 1 | 3;
-  readonly bits: 8 | 16;
+  /** 32: floating point, for linear light that is not finished. */
+  readonly bits: 8 | 16 | 32;
 }
 
 const ROWS_PER_STRIP = 16;
@@ -31,6 +32,7 @@ function headOf({ width, height, channels, bits }: PlainTiff): Buffer {
       longField(278, ROWS_PER_STRIP),
       longField(279, ...counts),
       shortField(284, 1),
+      ...(bits === 32 ? [shortField(339, ...Array<number>(channels).fill(3))] : []),
     ];
     const main: Directory = new Map(fields.map((field) => [field.tag, field]));
     return writeDirectories({ main, exif: new Map(), gps: new Map() });
@@ -61,19 +63,33 @@ export function openPlainTiff(tiff: PlainTiff, isNew: boolean): PlainTiffHandle 
         for (let row = 0; row < down; row++)
           writeAll(bytes.subarray(row * perRow, (row + 1) * perRow), placeOf(x, y + row));
     },
+    floats({ x, y, width: across, height: down }) {
+      const perRow = across * perPixel;
+      const bytes = Buffer.alloc(perRow * down);
+      for (let row = 0; row < down; row++) {
+        if (readSync(file, bytes, row * perRow, perRow, placeOf(x, y + row)) < perRow) throw cutOff();
+      }
+      return new Float32Array(bytes.buffer, bytes.byteOffset, bytes.length / 4);
+    },
     rows(y, count) {
       const bytes = Buffer.alloc(width * perPixel * count);
-      if (readSync(file, bytes, 0, bytes.length, placeOf(0, y)) < bytes.length)
-        throw new Error('A picture in the making was cut off.');
+      if (readSync(file, bytes, 0, bytes.length, placeOf(0, y)) < bytes.length) throw cutOff();
       return new Uint16Array(bytes.buffer, bytes.byteOffset, bytes.length / 2);
     },
     close: () => closeSync(file),
   };
 }
 
+/** Makes it, black. */
+export const makePlainTiff = (tiff: PlainTiff): void => openPlainTiff(tiff, true).close();
+
+const cutOff = () => new Error('A picture in the making was cut off.');
+
 export interface PlainTiffHandle {
   /** Samples of a region that lies inside the picture, interleaved. */
-  write(region: Region, samples: Uint8Array | Uint16Array): void;
+  write(region: Region, samples: Uint8Array | Uint16Array | Float32Array): void;
+  /** Samples of a region that lies inside a picture of 32 bits. */
+  floats(region: Region): Float32Array;
   /** Whole rows of a picture of 16 bits. */
   rows(y: number, count: number): Uint16Array;
   close(): void;

@@ -1,38 +1,101 @@
 import {
-  grow,
-  reachOfPrescription,
-  renderTile,
+  changesGrid,
+  cropPlane,
+  cutTo,
+  decodePiece,
+  encodeChannels,
+  encodeTile,
+  frameRegionFor,
+  intersect,
+  passThrough,
+  pastePlane,
+  placedIn,
+  pictureOver,
+  regionNeeded,
+  sizeAfter,
+  tilesToRender,
   tilesTouching,
   wholeOf,
   type Prescription,
-  type RecoveryEffort,
+  type Region,
   type RenderSource,
+  type Size,
+  type StageEffort,
 } from '@vitrocept/core';
 import type { DecodedPicture } from './readPicture';
 import { pieceOf } from './pieces';
+
+/** A finished picture: 16-bit codes, interleaved. */
+export interface RenderedPicture extends Size {
+  readonly codes: Uint16Array;
+}
 
 /** Renders a whole frame tile by tile in this thread. */
 export function renderPicture(
   picture: DecodedPicture,
   prescription: Prescription,
-  source: Omit<RenderSource, 'frame' | 'space'>,
-  effort: RecoveryEffort,
-): Uint16Array {
+  given: Omit<RenderSource, 'frame' | 'space'>,
+  effort: StageEffort,
+): RenderedPicture {
+  const source: RenderSource = { ...given, frame: picture, space: picture.space };
+  return changesGrid(prescription)
+    ? onItsOwnGrid(picture, source, prescription, effort)
+    : onTheFramesGrid(picture, source, prescription, effort);
+}
+
+/** What the frame's stages give for the tiles in which they change anything. */
+function* passedTiles(
+  picture: DecodedPicture,
+  source: RenderSource,
+  prescription: Prescription,
+  effort: StageEffort,
+  within: Region,
+) {
+  for (const tile of tilesToRender(prescription, picture, source)) {
+    const seen = intersect(tile, within);
+    if (seen.width === 0 || seen.height === 0) continue;
+    const piece = pieceOf(picture, regionNeeded(source, prescription, tile, effort));
+    yield { tile, piece, passed: passThrough(source, prescription, piece, tile, effort) };
+  }
+}
+
+function onTheFramesGrid(
+  picture: DecodedPicture,
+  source: RenderSource,
+  prescription: Prescription,
+  effort: StageEffort,
+): RenderedPicture {
+  const { width, height } = picture;
   const out = pieceOf(picture, wholeOf(picture)).codes;
-  const tiles = tilesTouching(wholeOf(picture), picture);
-  const reach = reachOfPrescription(prescription, source.psf);
-  for (const tile of tiles) {
-    const piece = pieceOf(picture, grow(tile, reach));
-    const { codes, changed } = renderTile(
-      { ...source, frame: picture, space: picture.space },
-      prescription,
-      piece,
-      tile,
-      effort,
-    );
+  for (const { tile, piece, passed } of passedTiles(picture, source, prescription, effort, wholeOf(picture))) {
+    const { codes, changed } = encodeTile(source, piece, tile, passed);
     if (changed) placeTile(out, picture, tile, codes);
   }
-  return out;
+  return { width, height, codes: out };
+}
+
+function onItsOwnGrid(
+  picture: DecodedPicture,
+  source: RenderSource,
+  prescription: Prescription,
+  effort: StageEffort,
+): RenderedPicture {
+  const size = sizeAfter(prescription, picture);
+  const seen = frameRegionFor(prescription, picture, wholeOf(size));
+  const linear = decodePiece(pieceOf(picture, seen), seen, picture.space);
+  for (const { tile, passed } of passedTiles(picture, source, prescription, effort, seen)) {
+    if (!passed) continue;
+    const part = intersect(tile, seen);
+    cutTo(passed, part).forEach((plane, c) => pastePlane(linear[c], plane, placedIn(part, seen)));
+  }
+  const codes = new Uint16Array(size.width * size.height * picture.channels);
+  for (const tile of tilesTouching(wholeOf(size), size)) {
+    const needed = frameRegionFor(prescription, picture, tile);
+    const own = linear.map((plane) => cropPlane(plane, placedIn(needed, seen)));
+    const finished = pictureOver(own, prescription, picture, tile);
+    placeTile(codes, { ...size, channels: picture.channels }, tile, encodeChannels(finished, picture.space));
+  }
+  return { ...size, codes };
 }
 
 /** Puts a tile's codes into the whole picture's. */

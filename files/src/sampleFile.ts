@@ -1,6 +1,7 @@
 import { closeSync, existsSync, fstatSync, openSync, readSync, rmSync, utimesSync } from 'node:fs';
 import { crc32 } from 'node:zlib';
 import { intersect, type CodePiece, type Region, type Size } from '@vitrocept/core';
+import { keepFacts } from './keptFacts';
 import { readPicture } from './readPicture';
 import { writeAtomically } from './writeAtomically';
 
@@ -22,7 +23,8 @@ const foundWhole = new Map<string, string>();
 /** Decodes the original unless that was done before and what was written then is still whole. */
 export async function ensureSamples({ path, original }: Pick<SampleFile, 'path' | 'original'>): Promise<void> {
   if (isWhole(path)) return;
-  const { samples } = await readPicture(original);
+  const { samples, icc } = await readPicture(original);
+  await keepFacts(path, { icc });
   await writeSamples(path, new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength));
 }
 

@@ -4,7 +4,7 @@ import { rm, writeFile, type FileHandle } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { crc32, deflateSync } from 'node:zlib';
 import sharp from 'sharp';
-import type { PictureFacts } from './readPicture';
+import type { PictureFacts } from './decoders/decoder';
 import { exifBlock, carriedDirectories } from './exif';
 import { asciiField, bytesField, longField, shortField, writeDirectoriesAt, writeDirectory, type Field } from './ifd';
 import { openPlainTiff } from './plainTiff';

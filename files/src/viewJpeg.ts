@@ -1,5 +1,6 @@
 import sharp from 'sharp';
-import { inspectPicture, READ, turn } from './readPicture';
+import { READ, turn } from './decoders/raster';
+import { inspectPicture } from './readPicture';
 
 /** A JPEG of the whole picture for looking at: upright, sRGB, at most `side` px long. */
 export async function viewJpeg(path: string, side: number): Promise<Buffer> {

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { inspectPicture, pageOf, readPicture, writeCopy, type CopyFacts, type SaveFormat } from '../src';
-import { pngChunks } from '../src/pngChunks';
+import { pngChunks } from '../src/decoders/pngChunks';
 import { asciiField, bytesField, longField, shortField, writeDirectories, type Field } from '../src/ifd';
 import { matrixProfile, pattern16, sharp16, temporaryFolder, WIDE } from './pictures';
 

@@ -63,7 +63,7 @@ function soft(method: BlurMethod, sizePx: number, directionDeg: number, noisePer
   const channels = exposed(blurred(scene, psf, BORDER), noise, seededRandom(5));
   const plan = {
     ...emptyPrescription(),
-    reading: { noise, noiseFloor: [variance, variance, variance], sizes: [], auto: false },
+    reading: { noise, noiseFloor: [variance, variance, variance], sizes: [], auto: false, measured: {} },
     recovery,
   } as unknown as Prescription;
   const picture: DecodedPicture = {

@@ -34,7 +34,7 @@ import {
   varianceByTone,
   wanderingCurve,
 } from '@vitrocept/core';
-import { samplesOf, samplesUpTo } from '../../core/src/read/spectralFit';
+import { samplesOf, samplesUpTo } from '../../core/src/spectrum/spectralFit';
 import { discPsf } from '../../core/src/psf/discPsf';
 import { convolve, deadLeaves, LOPSIDED, withNoise } from '../../core/test/synthetic';
 import { createKernels } from '../src';

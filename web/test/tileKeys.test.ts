@@ -1,5 +1,12 @@
 import { describe, expect, it } from 'vitest';
-import { automaticRecovery, emptyPrescription, type Prescription, type Region } from '@vitrocept/core';
+import {
+  automaticRecovery,
+  emptyPrescription,
+  FRAME_STAGES,
+  type FrameStage,
+  type Prescription,
+  type Region,
+} from '@vitrocept/core';
 import { layer, type Column } from '../src/surfaces/tileKeys';
 
 const frame = { id: 'f', width: 3000, height: 2000, channels: 3, bits: 8 } as const;
@@ -34,6 +41,24 @@ describe('keys of tiles', () => {
     const before = masked([200, 200]);
     expect(keyOf(masked([200, 200], [2500, 1500]))).toBe(keyOf(before));
     expect(keyOf(masked([200, 200], [270, 200]))).not.toBe(keyOf(before));
+  });
+
+  it('follow a stage that is put into the pipeline', () => {
+    const named = (tint: number) => ({ ...base, tint }) as Column;
+    expect(keyOf(named(1))).toBe(keyOf(base));
+    const stage = {
+      ...FRAME_STAGES[0],
+      name: 'tint',
+      settingsOf: (plan: object) => ('tint' in plan ? plan.tint : null),
+    };
+    FRAME_STAGES.push({ ...stage, reach: () => 3, keyOf: (settings: unknown) => settings } as FrameStage);
+    try {
+      expect(keyOf(named(1))).not.toBe(keyOf({ ...base }));
+      expect(keyOf(named(1))).not.toBe(keyOf(named(2)));
+      expect(keyOf({ ...named(1), recovery: null })).not.toBe(keyOf({ ...base, recovery: null }));
+    } finally {
+      FRAME_STAGES.pop();
+    }
   });
 
   it('a mask that lies elsewhere is not the same as none', () => {

@@ -1,33 +1,40 @@
 import * as Comlink from 'comlink';
 import {
   areaOperation,
+  asLinearSrgb,
+  atFullStrength,
   auditFacePart,
-  auditMargin,
   auditTile,
   auditVersion,
+  checkedAround,
   cleanTile,
   colourAt,
   coveredBy,
   createPlane,
   cropPlane,
+  decodePiece,
   drawMask,
   DRAFT_EFFORT,
   encodeTile,
   FINAL_EFFORT,
   grow,
+  intersect,
   isRecovered,
   keepingAnswers,
+  LastUsed,
   makeArea,
   MOST_AREA_SIDE,
   originOf,
+  passThrough,
+  pastePlane,
   prepareSubject,
   proposeProbes,
-  reachOfCleaningIn,
-  reachOfCleanTile,
-  reachOfPrescription,
+  REC709_WEIGHTS,
+  regionNeeded,
+  regionOfPart,
   sideFor,
-  solveTile,
   subjectArea,
+  tilesTouching,
   VERSION_MARGIN,
   type Channels,
   type Kernels,
@@ -35,15 +42,17 @@ import {
   type Prescription,
   type Region,
   type RenderSource,
+  type SolvedTile,
+  type StageEffort,
 } from '@vitrocept/core';
 import { createKernels } from '@vitrocept/kernels';
 import { codesOf, remembered, spaceOf, versionCodesOf } from './frameSamples';
-import type { JobVersion, ShownTile, WorkerApi, WorkerFrame } from './protocol';
+import type { FacePartJob, JobVersion, ShownTile, WorkerApi, WorkerFrame } from './protocol';
 import { linearOf, removedPixels, shownPixels } from './shown';
-import { SolvedTiles } from './solvedTiles';
 
 let kernels: Promise<Kernels> | null = null;
-const solvedTiles = new SolvedTiles();
+/** The last tiles that were solved, about 6 MB each: Amount only mixes the answer with the original, so it need not wait. */
+const solvedTiles = new LastUsed<string, SolvedTile>(8);
 
 const api: WorkerApi = {
   async warmUp(kernelsUrl) {
@@ -64,21 +73,16 @@ const api: WorkerApi = {
       return showCleaned(source, prescription, tile, frame, shows === 'removed', await kernels);
     }
     const work = {
-      ...(effort === 'draft' ? DRAFT_EFFORT : FINAL_EFFORT),
-      kernels: await kernels,
+      ...workOf(frame, effort, await kernels),
       shouldStop: () => Atomics.load(flag, 0) === 1,
     };
-    const solvedOver = auditMargin(prescription) + reachOfCleaningIn(prescription);
-    const reach = Math.max(reachOfPrescription(prescription, undefined, work), solvedOver);
-    const piece = await codesOf(frame, grow(tile, reach));
-    const solved = solvedTiles.of(frame.id, prescription, tile, effort, () =>
-      solveTile(source, prescription, piece, tile, work),
-    );
-    const { codes } = encodeTile(source, piece, tile, solved);
+    const piece = await codesOf(frame, regionNeeded(source, prescription, tile, work));
+    const passed = passThrough(source, prescription, piece, tile, work);
+    const { codes } = encodeTile(source, piece, tile, passed);
     const rgba = shownPixels(codes, space, space.description === 'sRGB');
     const audit =
-      audits && solved?.layers.some(({ isAtWork }) => isAtWork)
-        ? auditTile(source, prescription, piece, tile, solved, frame.bits, work)
+      audits && passed?.solved?.layers.some(({ isAtWork }) => isAtWork)
+        ? auditTile(source, prescription, piece, tile, passed.solved, frame.bits, work)
         : null;
     return Comlink.transfer({ width: tile.width, height: tile.height, rgba, audit, check: null }, [rgba.buffer]);
   },
@@ -123,14 +127,48 @@ const api: WorkerApi = {
     return colourAt(picture, placed(x), placed(y));
   },
 
-  async judgeFacePart({ frame, prescription, part, face, region, original, shown }) {
+  async judgeFacePart(job) {
     if (!kernels) throw new Error('The worker was not warmed up.');
+    const { frame, prescription, part, face } = job;
     const source = { frame, space: await spaceOf(frame) };
-    const [before, after] = [original, shown].map((rgba) => linearOf(rgba, region));
-    const effort = { ...FINAL_EFFORT, kernels: await kernels };
-    return auditFacePart(source, prescription, part, face, region, before, after, effort);
+    const work = workOf(frame, 'final', await kernels);
+    const region = regionOfPart(part, prescription, frame);
+    const { before, after } = await faceOver(source, job, region, work);
+    return auditFacePart(source, prescription, part, face, region, before, after, work);
   },
 };
+
+const workOf = (frame: WorkerFrame, effort: 'draft' | 'final', loaded: Kernels): StageEffort => ({
+  ...(effort === 'draft' ? DRAFT_EFFORT : FINAL_EFFORT),
+  kernels: loaded,
+  remembered: (key, solve) => solvedTiles.of(`${frame.id} ${key}`, solve),
+});
+
+/** A region as it was taken and as the trial, or the outside version, has it at full strength; linear sRGB. */
+async function faceOver(
+  source: RenderSource,
+  { frame, prescription, version }: FacePartJob,
+  region: Region,
+  work: StageEffort,
+): Promise<{ before: Channels; after: Channels }> {
+  const blank = () => source.space.decode.map(() => createPlane(region.width, region.height));
+  const [before, after] = [blank(), blank()];
+  for (const tile of tilesTouching(region, frame)) {
+    const part = intersect(tile, region);
+    const piece = await codesOf(frame, regionNeeded(source, prescription, tile, work));
+    const taken = decodePiece(piece, part, source.space);
+    const passed = version ? null : passThrough(source, prescription, piece, tile, work);
+    const full = version
+      ? decodePiece(await versionCodesOf(frame, version.id, part), part, source.space)
+      : passed
+        ? atFullStrength(passed, part)
+        : taken;
+    const at = { x: part.x - region.x, y: part.y - region.y };
+    before.forEach((plane, c) => pastePlane(plane, taken[c], at));
+    after.forEach((plane, c) => pastePlane(plane, full[c], at));
+  }
+  return { before: asLinearSrgb(before, source.space), after: asLinearSrgb(after, source.space) };
+}
 
 /** A tile of an outside version, judged as our own are. */
 async function showVersion(
@@ -154,15 +192,17 @@ async function showVersion(
 
 /** A tile as cleaned or what was removed from it, and whether that is noise. */
 async function showCleaned(
-  { space }: RenderSource,
+  source: RenderSource,
   prescription: Prescription,
   tile: Region,
   frame: WorkerFrame,
   removed: boolean,
   loaded: Kernels,
 ): Promise<ShownTile> {
-  const piece = await codesOf(frame, grow(tile, reachOfCleanTile(prescription)));
-  const { original, cleaned, check } = cleanTile(space, prescription, piece, tile, loaded);
+  const { space } = source;
+  const seen = regionNeeded(source, prescription, checkedAround(tile), { ...FINAL_EFFORT, kernels: loaded });
+  const piece = await codesOf(frame, seen);
+  const { original, cleaned, check } = cleanTile(source, prescription, piece, tile, loaded);
   const rgba = removed
     ? removedPixels(original, cleaned, frame.channels)
     : shownPixels(cleaned, space, space.description === 'sRGB');
@@ -170,12 +210,11 @@ async function showCleaned(
 }
 
 /** The last whole frames looked at: a range is often asked for again while its handles move. */
-const pictures = new Map<string, Promise<Channels>>();
-const MOST_PICTURES = 2;
+const pictures = new LastUsed<string, Promise<Channels>>(2);
 
 /** The whole frame in linear sRGB, its long side at most `side`. */
 function pictureOf(frame: WorkerFrame, side: number): Promise<Channels> {
-  return remembered(pictures, `${frame.id} ${side}`, MOST_PICTURES, async () => {
+  return remembered(pictures, `${frame.id} ${side}`, async () => {
     const { data, width, height } = await viewOf(frame, side);
     return linearOf(data, { width, height });
   });
@@ -197,8 +236,9 @@ const SMALL_SIDE = 1080;
 async function smallLuma(frame: WorkerFrame): Promise<Plane> {
   const { data, width, height } = await viewOf(frame, SMALL_SIDE);
   const luma = createPlane(width, height);
+  const [red, green, blue] = REC709_WEIGHTS;
   for (let i = 0; i < luma.data.length; i++) {
-    luma.data[i] = (0.2126 * data[4 * i] + 0.7152 * data[4 * i + 1] + 0.0722 * data[4 * i + 2]) / 255;
+    luma.data[i] = (red * data[4 * i] + green * data[4 * i + 1] + blue * data[4 * i + 2]) / 255;
   }
   return luma;
 }

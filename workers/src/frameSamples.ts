@@ -1,10 +1,17 @@
-import { colourSpaceOf, intersect, wholeOf, type CodePiece, type ColourSpace, type Region } from '@vitrocept/core';
+import {
+  colourSpaceOf,
+  intersect,
+  LastUsed,
+  wholeOf,
+  type CodePiece,
+  type ColourSpace,
+  type Region,
+} from '@vitrocept/core';
 import type { WorkerFrame } from './protocol';
 
 /** What was worked out from a piece is kept with it: some 10 MB of a final tile. */
-const MOST_PIECES = 16;
-const pieces = new Map<string, Promise<CodePiece>>();
-const spaces = new Map<string, Promise<ColourSpace>>();
+const pieces = new LastUsed<string, Promise<CodePiece>>(16);
+const spaces = new LastUsed<string, Promise<ColourSpace>>(4);
 
 async function bytesFrom(url: string): Promise<ArrayBuffer> {
   const response = await fetch(url);
@@ -14,7 +21,7 @@ async function bytesFrom(url: string): Promise<ArrayBuffer> {
 
 /** The frame's colour space, fetched once. */
 export function spaceOf(frame: WorkerFrame): Promise<ColourSpace> {
-  return remembered(spaces, frame.id, 4, async () => {
+  return remembered(spaces, frame.id, async () => {
     const icc = new Uint8Array(await bytesFrom(`/api/frames/${frame.id}/profile`));
     return colourSpaceOf(icc.length ? icc : null, frame.channels);
   });
@@ -35,7 +42,7 @@ export function versionCodesOf(frame: WorkerFrame, versionId: string, wanted: Re
 }
 
 function piece(url: string, region: Region, channels: 1 | 3, bits: 8 | 16): Promise<CodePiece> {
-  return remembered(pieces, url, MOST_PIECES, async () => {
+  return remembered(pieces, url, async () => {
     const bytes = await bytesFrom(url);
     const codes =
       bits === 16 ? new Uint16Array(bytes) : Uint16Array.from(new Uint8Array(bytes), (value) => value * 257);
@@ -43,25 +50,11 @@ function piece(url: string, region: Region, channels: 1 | 3, bits: 8 | 16): Prom
   });
 }
 
-/** What was made for a key before, or is made now; the `most` asked for last are kept. */
-export function remembered<T>(
-  known: Map<string, Promise<T>>,
-  key: string,
-  most: number,
-  make: () => Promise<T>,
-): Promise<T> {
-  const found = known.get(key);
-  if (found) {
-    known.delete(key);
-    known.set(key, found);
-    return found;
-  }
-  const made = make();
-  known.set(key, made);
-  made.catch(() => known.delete(key));
-  for (const old of known.keys()) {
-    if (known.size <= most) break;
-    known.delete(old);
-  }
-  return made;
+/** What was made for a key before, or is made now; what failed is made again when it is asked for again. */
+export function remembered<T>(known: LastUsed<string, Promise<T>>, key: string, make: () => Promise<T>): Promise<T> {
+  return known.of(key, () => {
+    const made = make();
+    made.catch(() => known.delete(key));
+    return made;
+  });
 }

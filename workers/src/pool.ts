@@ -88,7 +88,14 @@ export class TilePool {
   }
 
   async judgeFacePart(job: FacePartJob): Promise<PartLikeness> {
-    const { api } = this.freeHand();
+    const { x, y } = job.part;
+    const isThere = (place: string) => {
+      const [frameId, ...numbers] = place.split(' ');
+      const [left, top, width, height] = numbers.map(Number);
+      return frameId === job.frame.id && x >= left && y >= top && x < left + width && y < top + height;
+    };
+    // Whoever has just shown that place need not solve it again.
+    const { api } = this.hands.find(({ places }) => places.some(isThere)) ?? this.freeHand();
     await api.warmUp(this.kernelsUrl);
     return api.judgeFacePart(job);
   }

@@ -87,17 +87,15 @@ export interface ProposeJob {
   readonly operations: readonly MaskOperation[];
 }
 
-/** One part of a face to be held against the photograph. */
+/** One part of a face as a trial shows it, to be held against the photograph. */
 export interface FacePartJob {
   readonly frame: WorkerFrame;
   readonly prescription: Prescription;
   readonly part: FacePart;
   /** All parts of the face. */
   readonly face: readonly FacePart[];
-  readonly region: Region;
-  /** sRGB, 8 bits, over `region`: as taken, and as the trial shows it. */
-  readonly original: Uint8ClampedArray;
-  readonly shown: Uint8ClampedArray;
+  /** An outside version is judged; then the prescription only says what was read. */
+  readonly version?: JobVersion;
 }
 
 /** What a worker offers. Word 0 of `stop` set to 1 asks it to give up soon with an error named STOPPED. */

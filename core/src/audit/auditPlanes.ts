@@ -10,7 +10,7 @@ import { backgroundLeak } from './backgroundLeak';
 import { BlurOver, type BlurPart } from './blurOver';
 import { colourDrift } from './colourDrift';
 import { contradiction, noiseVariances, type Photograph } from './contradiction';
-import { edgeChanges, type EdgeChange } from './edges';
+import { edgeChanges, type EdgeChange } from '../picture/edges';
 import { flatSquares, type FlatSquare } from './grainRise';
 import { levelOf, LIMITS } from './limits';
 import { neighbourhoodRange } from '../picture/neighbourhoodRange';

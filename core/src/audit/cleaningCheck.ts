@@ -1,5 +1,5 @@
 import { minus, product } from '../picture/arithmetic';
-import { distanceOf } from '../clean/slidingDct';
+import { distanceOf } from '../fourier/slidingDct';
 import { DCT_SIDE } from '../fourier/dct8';
 import { gaussianBlur } from '../picture/gaussianBlur';
 import { createPlane, type Plane } from '../picture/plane';

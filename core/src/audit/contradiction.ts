@@ -5,8 +5,8 @@ import { toOpponent } from '../picture/opponentColours';
 import type { Channels } from '../picture/picture';
 import { createPlane, type Plane } from '../picture/plane';
 import { boxMean } from '../picture/boxMean';
-import { localNoise } from '../read/localNoise';
-import { MID_TONE, type NoiseLine } from '../read/noise';
+import { localNoise } from '../noise/localNoise';
+import { MID_TONE, type NoiseLine } from '../noise/noise';
 import type { BlurOver } from './blurOver';
 
 /** The photograph a result is held against. Linear light; its planes are never changed after. */

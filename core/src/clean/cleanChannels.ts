@@ -4,8 +4,8 @@ import { fromOpponent, toOpponent } from '../picture/opponentColours';
 import type { Channels } from '../picture/picture';
 import type { Plane } from '../picture/plane';
 import type { Grain } from '../read/grain';
-import type { NoiseLine } from '../read/noise';
-import { stabilised, unbiasedInverse, unstabilise } from './anscombe';
+import type { NoiseLine } from '../noise/noise';
+import { stabilised, unbiasedInverse, unstabilise } from '../noise/anscombe';
 import { cleanPlane, MOST_LEVELS, reachOfLevels } from './cleanPlane';
 
 export interface CleanOptions {

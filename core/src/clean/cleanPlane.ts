@@ -1,7 +1,7 @@
 import type { Kernels } from '../kernels';
 import { halved } from '../picture/halved';
 import { createPlane, type Plane } from '../picture/plane';
-import { DCT_REACH, type SlidingDctOptions } from './slidingDct';
+import { DCT_REACH, type SlidingDctOptions } from '../fourier/slidingDct';
 
 /** Coarser than this no blotches are looked for: level k holds what is 8·2ᵏ px across. */
 export const MOST_LEVELS = 3;

@@ -1,7 +1,7 @@
 import { ciede2000, labOf, type Lab } from '../picture/cielab';
 import type { Channels } from '../picture/picture';
 import { createPlane, type Plane } from '../picture/plane';
-import { srgbEncode } from '../picture/toneCurve';
+import { REC709_WEIGHTS, srgbEncode } from '../picture/toneCurve';
 import { guidedFilter } from './guidedFilter';
 import type { Handles } from './maskOperation';
 import { detailOf } from './subjectFeatures';
@@ -21,7 +21,12 @@ export function toneRange(picture: Channels, band: Handles): Plane {
 
 function encodedLuma([red, green = red, blue = red]: Channels): Float32Array {
   return red.data.map((r, i) =>
-    srgbEncode(Math.min(1, Math.max(0, 0.2126 * r + 0.7152 * green.data[i] + 0.0722 * blue.data[i]))),
+    srgbEncode(
+      Math.min(
+        1,
+        Math.max(0, REC709_WEIGHTS[0] * r + REC709_WEIGHTS[1] * green.data[i] + REC709_WEIGHTS[2] * blue.data[i]),
+      ),
+    ),
   );
 }
 

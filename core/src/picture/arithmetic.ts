@@ -1,4 +1,4 @@
-import { installedFilters } from './filters';
+import { installedFilters, type EvenTable, type ToneVariance } from './filters';
 import { createPlane, type Plane } from './plane';
 
 /** Sample by sample, p − q. */
@@ -57,14 +57,6 @@ export function plainBlendOver(shown: Plane, own: Plane, answer: Plane, weight: 
   return out;
 }
 
-/** A variance that grows with the tones of the channels: base + Σ (linear · t + rooted · t√t), t ≥ 0. */
-export interface ToneVariance {
-  readonly base: number;
-  /** One a channel each. */
-  readonly linear: readonly number[];
-  readonly rooted: readonly number[];
-}
-
 /** The variance that the tones lead to expect, raised to what was found at the sample, but at most `most` times. */
 export function varianceByTone(channels: readonly Plane[], variance: ToneVariance, found: Plane, most: number): Plane {
   return (installedFilters(found)?.varianceByTone ?? plainVarianceByTone)(channels, variance, found, most);
@@ -120,13 +112,6 @@ export function plainRooted(plane: Plane, slope: number, base: number, scale: nu
     out.data[i] = factor * fround(sqrt(Math.max(0, fround(fround(a * plane.data[i]) + b))));
   }
   return out;
-}
-
-/** A curve by its values at even places: the first at `low`, `perUnit` of them in every unit after. */
-export interface EvenTable {
-  readonly low: number;
-  readonly perUnit: number;
-  readonly values: Float32Array;
 }
 
 /** The curve's value at x, straight lines between its places, beyond them the outermost. */

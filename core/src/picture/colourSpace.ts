@@ -1,4 +1,6 @@
 import { CoreError } from '../errors';
+import { mixes } from './arithmetic';
+import type { Plane } from './plane';
 import { GREY_SRGB, parseIccProfile, SRGB, type MatrixCurves } from './iccProfile';
 import { CodeFinder, tabulate, type DecodeTable } from './toneCurve';
 
@@ -37,6 +39,12 @@ export function colourSpaceOf(icc: Uint8Array | null, channels: 1 | 3): ColourSp
     lumaWeights: lumaWeights(profile),
     toLinearSrgb: profile.toXyzD50 && multiply3(inverse3(SRGB.toXyzD50!), profile.toXyzD50),
   };
+}
+
+/** Linear channels of a space as linear sRGB, three of them, grey too; may lie outside 0..1. */
+export function asLinearSrgb(channels: readonly Plane[], { toLinearSrgb: m }: ColourSpace): readonly Plane[] {
+  if (!m) return [channels[0], channels[0], channels[0]];
+  return mixes(channels, [m.slice(0, 3), m.slice(3, 6), m.slice(6, 9)]);
 }
 
 function lumaWeights({ toXyzD50 }: MatrixCurves): number[] {

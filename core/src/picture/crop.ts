@@ -22,6 +22,14 @@ export function cropPlane(plane: Plane, region: Region): Plane {
   return out;
 }
 
+/** Writes `part` into `whole`, its first sample at `at`; it must lie inside. */
+export function pastePlane(whole: Plane, part: Plane, at: { readonly x: number; readonly y: number }): void {
+  for (let row = 0; row < part.height; row++) {
+    const own = part.data.subarray(row * part.width, (row + 1) * part.width);
+    whole.data.set(own, (at.y + row) * whole.width + at.x);
+  }
+}
+
 export function clampIndex(index: number, length: number): number {
   return index < 0 ? 0 : index >= length ? length - 1 : index;
 }

@@ -1,14 +1,5 @@
-import { installedFilters } from './filters';
+import { installedFilters, type Cover } from './filters';
 import { createPlane, type Plane } from './plane';
-import type { Size } from './region';
-
-/** The part of a plane that is drawn anew, by its corner and the side of a new sample, px of the plane. */
-export interface Cover extends Size {
-  readonly x: number;
-  readonly y: number;
-  readonly stepX: number;
-  readonly stepY: number;
-}
 
 /** The plane drawn with more or fewer samples, each bilinear at its own middle; beyond the plane its borders repeat. */
 export function drawnOver(plane: Plane, cover: Cover): Plane {

@@ -1,7 +1,28 @@
-import type { EvenTable, ToneVariance } from './arithmetic';
-import type { Cover } from './drawnOver';
 import type { Plane } from './plane';
 import type { Size } from './region';
+
+/** The part of a plane that is drawn anew, by its corner and the side of a new sample, px of the plane. */
+export interface Cover extends Size {
+  readonly x: number;
+  readonly y: number;
+  readonly stepX: number;
+  readonly stepY: number;
+}
+
+/** A variance that grows with the tones of the channels: base + Σ (linear · t + rooted · t√t), t ≥ 0. */
+export interface ToneVariance {
+  readonly base: number;
+  /** One a channel each. */
+  readonly linear: readonly number[];
+  readonly rooted: readonly number[];
+}
+
+/** A curve by its values at even places: the first at `low`, `perUnit` of them in every unit after. */
+export interface EvenTable {
+  readonly low: number;
+  readonly perUnit: number;
+  readonly values: Float32Array;
+}
 
 /**
  * Filters and arithmetic that a host may bring in faster form. They give the same bits as the plain ones, so nothing

@@ -1,4 +1,6 @@
-const kept = new WeakMap<object, Map<string, unknown>>();
+import { LastUsed } from '../lastUsed';
+
+const kept = new WeakMap<object, LastUsed<string, { readonly value: unknown }>>();
 const MOST_VALUES = 32;
 
 /**
@@ -6,16 +8,7 @@ const MOST_VALUES = 32;
  * change. The owner must never change, and the key must name everything else that the value depends on.
  */
 export function keptWith<T>(owner: object, key: string, make: () => T): T {
-  const values = kept.get(owner) ?? new Map<string, unknown>();
+  const values = kept.get(owner) ?? new LastUsed<string, { readonly value: unknown }>(MOST_VALUES);
   kept.set(owner, values);
-  if (values.has(key)) {
-    const found = values.get(key) as T;
-    values.delete(key);
-    values.set(key, found);
-    return found;
-  }
-  const made = make();
-  values.set(key, made);
-  if (values.size > MOST_VALUES) values.delete(values.keys().next().value!);
-  return made;
+  return values.of(key, () => ({ value: make() })).value as T;
 }

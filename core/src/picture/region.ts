@@ -44,6 +44,11 @@ export function joined(a: Region, b: Region): Region {
   };
 }
 
+/** The same region, seen from the corner of one that it lies in. */
+export function placedIn(region: Region, outer: Region): Region {
+  return { ...region, x: region.x - outer.x, y: region.y - outer.y };
+}
+
 export function isEmpty(region: Region): boolean {
   return region.width <= 0 || region.height <= 0;
 }

@@ -55,3 +55,6 @@ export class CodeFinder {
     return table[high] - linear < linear - table[low] ? high : low;
   }
 }
+
+/** Brightness of linear red, green and blue with the primaries of sRGB: Rec. ITU-R BT.709-6, item 3.2. */
+export const REC709_WEIGHTS = [0.2126, 0.7152, 0.0722] as const;

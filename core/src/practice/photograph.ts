@@ -4,7 +4,7 @@ import { createComplex, fft2d, inverseFft2d } from '../fourier/fft2d';
 import { fastLength } from '../fourier/lanes';
 import { transferFunction } from '../psf/transfer';
 import { reachOf, type Psf } from '../psf/psf';
-import type { NoiseLine } from '../read/noise';
+import type { NoiseLine } from '../noise/noise';
 import type { SeededRandom } from '../seededRandom';
 
 /**

@@ -1,5 +1,5 @@
 import type { Reading } from '../read/reading';
-import type { Method } from '../recover/blurModel';
+import type { Method } from '../psf/blurModel';
 import { cleanedEverywhere } from './cleaning';
 import { MOST_BLUR_PX, type AcceptedReading, type Cleaning, type MeasuredOver, type Recovery } from './prescription';
 

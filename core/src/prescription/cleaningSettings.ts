@@ -1,4 +1,4 @@
-import { MID_TONE } from '../read/noise';
+import { MID_TONE } from '../noise/noise';
 import { automaticCleaning } from './cleaning';
 import type { AcceptedReading, Cleaning } from './prescription';
 

@@ -1,3 +1,5 @@
+import { operationsNear } from '../mask/drawMask';
+import type { Region } from '../picture/region';
 import { emptyPrescription, MOST_MASKS, type MaskPlan, type Prescription } from './prescription';
 
 /** Every mask of a frame, the lowest first, each as a prescription in which it is the one at work. */
@@ -7,15 +9,26 @@ export function plansOf(prescription: Prescription): Prescription[] {
   return [...masksBelow.map(atWork), prescription, ...masksAbove.map(atWork)];
 }
 
+/** All that belongs to a mask; a field of `MaskPlan` that is missing here does not compile. */
+const PLAN_FIELDS: Record<keyof MaskPlan, true> = {
+  mask: true,
+  trials: true,
+  recovery: true,
+  audit: true,
+  auditKey: true,
+  likeness: true,
+  comparisons: true,
+};
+
+const fieldsWhere = (prescription: Prescription, isOfPlan: boolean): object =>
+  Object.fromEntries(Object.entries(prescription).filter(([field]) => field in PLAN_FIELDS === isOfPlan));
+
 /** What belongs to the mask at work. */
-function planOf({ mask, trials, recovery, audit, auditKey, likeness, comparisons }: Prescription): MaskPlan {
-  return { mask, trials, recovery, audit, auditKey, likeness, comparisons };
-}
+const planOf = (prescription: Prescription) => fieldsWhere(prescription, true) as MaskPlan;
 
 /** What belongs to the frame, whichever mask is at work. */
-function withoutPlan({ version, box, reading, cleaning, probes, faces, masksBelow, masksAbove }: Prescription) {
-  return { version, box, reading, cleaning, probes, faces, masksBelow, masksAbove };
-}
+const withoutPlan = (prescription: Prescription) =>
+  fieldsWhere(prescription, false) as Omit<Prescription, keyof MaskPlan>;
 
 function allPlans(prescription: Prescription): MaskPlan[] {
   return [...(prescription.masksBelow ?? []), planOf(prescription), ...(prescription.masksAbove ?? [])];
@@ -84,9 +97,14 @@ export function withMask(
   };
 }
 
-/** Nothing is done to the frame. */
-export function isUntouched(prescription: Prescription): boolean {
-  return prescription.cleaning === null && !isRecovered(prescription);
+/** The same with those operations of its masks alone that can matter in `region`. */
+export function prescriptionNear(prescription: Prescription, region: Region): Prescription {
+  const near = <P extends Pick<MaskPlan, 'mask'>>(plan: P): P => ({
+    ...plan,
+    mask: { ...plan.mask, operations: operationsNear(plan.mask.operations, region) },
+  });
+  const { masksBelow, masksAbove } = prescription;
+  return { ...near(prescription), masksBelow: masksBelow?.map(near), masksAbove: masksAbove?.map(near) };
 }
 
 /** The frame as cleaned, nothing recovered. */

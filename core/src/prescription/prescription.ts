@@ -4,12 +4,12 @@ import type { Verdict } from '../audit/limits';
 import type { Region } from '../picture/region';
 import type { FileTraces } from '../read/fileTraces';
 import type { Grain } from '../read/grain';
-import type { NoiseLine } from '../read/noise';
+import type { NoiseLine } from '../noise/noise';
 import type { Pile } from '../read/pile';
-import type { Method } from '../recover/blurModel';
-import type { StoredPath } from '../shake/storedPath';
+import type { Method } from '../psf/blurModel';
+import type { StoredPath } from '../psf/storedPath';
 
-export const PRESCRIPTION_VERSION = 1;
+export const PRESCRIPTION_VERSION = 2;
 export const MOST_TRIALS = 12;
 export const MOST_PROBES = 8;
 export const MOST_FACES = 20;
@@ -181,6 +181,14 @@ export interface Cleaning {
   readonly maskId: string | null;
 }
 
+/** Which part of the frame is shown, and which way up. */
+export interface Geometry {
+  /** Px of the frame; null: all of it. What lies outside the frame is left out. */
+  readonly crop: Box | null;
+  /** By 90° clockwise, after the crop. */
+  readonly quarterTurns: 0 | 1 | 2 | 3;
+}
+
 /** What belongs to one mask: how it is recovered under, and how that was chosen. */
 export interface MaskPlan {
   readonly mask: Mask;
@@ -204,6 +212,8 @@ export interface Prescription extends MaskPlan {
   readonly reading: AcceptedReading | null;
   /** Null: noise is left as it is. */
   readonly cleaning: Cleaning | null;
+  /** Null: the finished picture is the whole frame, as it stands. */
+  readonly geometry: Geometry | null;
   readonly probes: readonly Probe[];
   /** Faces whose likeness is judged. */
   readonly faces?: readonly Face[];
@@ -218,6 +228,7 @@ export function emptyPrescription(): Prescription {
     box: null,
     reading: null,
     cleaning: null,
+    geometry: null,
     mask: { id: 'mask-1', name: 'subject', opacityPercent: 100, operations: [] },
     probes: [],
     trials: [],

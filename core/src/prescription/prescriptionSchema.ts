@@ -2,12 +2,12 @@ import { array, boolean, mixed, number, object, string, type ObjectSchema } from
 import { CoreError } from '../errors';
 import { FACE_PARTS, type FacePartName } from '../audit/face';
 import type { Verdict } from '../audit/limits';
-import { SHAPE_LENGTH } from '../read/flatSpectrum';
+import { SHAPE_LENGTH } from '../noise/flatSpectrum';
 import { GRAIN_SCALES } from '../read/grain';
 import { MOST_PLACES } from '../read/localSizes';
 import { PILES, type Pile } from '../read/pile';
-import { METHODS, type Method } from '../recover/blurModel';
-import { MOST_PATH_COLUMNS, MOST_PATH_SIDE, type PathSquare } from '../shake/storedPath';
+import { METHODS, type Method } from '../psf/blurModel';
+import { MOST_PATH_COLUMNS, MOST_PATH_SIDE, type PathSquare } from '../psf/storedPath';
 import { band, coordinate, finite, id, maskSchema, STRICT } from './maskSchema';
 import {
   MOST_BLUR_PX,
@@ -19,8 +19,10 @@ import {
   MOST_TRIALS,
   PRESCRIPTION_VERSION,
   PROBE_SIZES,
+  type Geometry,
   type Prescription,
 } from './prescription';
+import { upToDate } from './versions';
 
 const setting = (least: number, most: number) =>
   object({ value: finite().min(least).max(most), auto: boolean().required() })
@@ -297,6 +299,14 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
     .nullable()
     .defined()
     .default(undefined),
+  geometry: object({
+    crop: box.nullable().defined().default(undefined),
+    quarterTurns: mixed<Geometry['quarterTurns']>().oneOf([0, 1, 2, 3]).required(),
+  })
+    .noUnknown()
+    .nullable()
+    .defined()
+    .default(undefined),
   mask: maskSchema(),
   masksBelow: array().of(maskPlan()).max(MOST_MASKS).optional().default(undefined),
   masksAbove: array().of(maskPlan()).max(MOST_MASKS).optional().default(undefined),
@@ -322,17 +332,15 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
   .noUnknown()
   .required() as unknown as ObjectSchema<Prescription>;
 
-/** @throws CoreError PRESCRIPTION_INVALID with what is wrong and where. */
+/**
+ * A prescription of any version as today's. Unknown fields are refused, never dropped.
+ *
+ * @throws CoreError PRESCRIPTION_INVALID with what is wrong and where, PRESCRIPTION_NEWER.
+ */
 export function checkPrescription(value: unknown): Prescription {
-  const version = (value as { version?: unknown } | null)?.version;
-  if (typeof version === 'number' && version > PRESCRIPTION_VERSION) {
-    throw new CoreError(
-      'PRESCRIPTION_NEWER',
-      `The prescription has version ${version}; this Vitrocept knows versions up to ${PRESCRIPTION_VERSION}.`,
-    );
-  }
+  const saved = upToDate(value);
   try {
-    return prescriptionSchema.validateSync(value, STRICT) as Prescription;
+    return prescriptionSchema.validateSync(saved, STRICT) as Prescription;
   } catch (error) {
     throw new CoreError('PRESCRIPTION_INVALID', `Not a valid prescription: ${(error as Error).message}.`);
   }

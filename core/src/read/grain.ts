@@ -1,12 +1,12 @@
-import { stabilised } from '../clean/anscombe';
+import { stabilised } from '../noise/anscombe';
 import { halved } from '../picture/halved';
 import { toOpponent } from '../picture/opponentColours';
 import type { Channels } from '../picture/picture';
 import type { Plane } from '../picture/plane';
 import { blockingOf } from './fileTraces';
-import { flatSpectrum, powerAt } from './flatSpectrum';
-import { fitNoise, MID_TONE, type NoiseLine } from './noise';
-import { noiseKind } from './whiteness';
+import { flatSpectrum, powerAt } from '../noise/flatSpectrum';
+import { fitNoise, MID_TONE, type NoiseLine } from '../noise/noise';
+import { noiseKind } from '../noise/whiteness';
 
 /** Noise that is not white: what filling in a colour mosaic, JPEG or a cleaning left of it. */
 export interface Grain {

@@ -1,7 +1,7 @@
 import { createComplex, fft2d } from '../fourier/fft2d';
 import type { Plane } from '../picture/plane';
 import { besselJ1 } from '../psf/bessel';
-import type { NoiseLine } from './noise';
+import type { NoiseLine } from '../noise/noise';
 
 /** Diameter of the disc at one place. */
 export interface LocalSize {

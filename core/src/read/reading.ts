@@ -1,6 +1,6 @@
 import type { Kernels } from '../kernels';
 import { pathError, readShake, type ShakeFit } from '../shake/readShake';
-import { movedPath, storePath, type StoredPath } from '../shake/storedPath';
+import { movedPath, storePath, type StoredPath } from '../psf/storedPath';
 import type { Channels } from '../picture/picture';
 import { toOpponent } from '../picture/opponentColours';
 import { cropPlane } from '../picture/crop';
@@ -16,16 +16,16 @@ import {
   type BlurCause,
   type CauseFit,
   type CauseOfBlur,
-} from './cause';
+} from '../spectrum/cause';
 import { localSizes } from './localSizes';
-import { expectedLumaVariance, lumaNoiseLine, noiseAtMidTonePercent, type NoiseLine } from './noise';
+import { expectedLumaVariance, lumaNoiseLine, noiseAtMidTonePercent, type NoiseLine } from '../noise/noise';
 import { fileTraces, type FileTraces } from './fileTraces';
 import { readNoise, type Grain } from './grain';
-import { localNoise } from './localNoise';
+import { localNoise } from '../noise/localNoise';
 import { mostUsedPart } from './mostUsedPart';
-import { detailCurves, finestRecoverable, NATURAL_SLOPE } from './recoverableDetail';
+import { detailCurves, finestRecoverable, NATURAL_SLOPE } from './finestDetail';
 import { pileOf, type Pile } from './pile';
-import { localSpectra, mergeSpectra } from './powerSpectrum';
+import { localSpectra, mergeSpectra } from '../spectrum/powerSpectrum';
 
 export interface CauseReading {
   readonly method: BlurCause | 'camera-shake';

@@ -1,6 +1,6 @@
 import { gaussianBlur } from '../picture/gaussianBlur';
 import { createPlane, type Plane } from '../picture/plane';
-import type { NoiseLine } from '../read/noise';
+import type { NoiseLine } from '../noise/noise';
 
 /** Differences larger than this, between square roots of linear light, are edges and stay as they are. */
 const EDGE = 0.09;

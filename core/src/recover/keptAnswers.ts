@@ -1,4 +1,5 @@
 import { contentKey, keyOfSamples } from '../contentKey';
+import { LastUsed } from '../lastUsed';
 import type { Kernels } from '../kernels';
 import type { Plane } from '../picture/plane';
 
@@ -11,9 +12,9 @@ const MOST_SAMPLES = 12 * 2 ** 20;
  * first. Nobody may change an answer.
  */
 export function keepingAnswers(kernels: Kernels, mostSamples = MOST_SAMPLES): Kernels {
-  const kept = new Map<string, Plane[]>();
-  let samples = 0;
-  const sizeOf = (planes: readonly Plane[]) => planes.reduce((sum, { data }) => sum + data.length, 0);
+  const kept = new LastUsed<string, Plane[]>(mostSamples, (planes) =>
+    planes.reduce((sum, { data }) => sum + data.length, 0),
+  );
   return {
     ...kernels,
     deconvolve(evidence, psf, options) {
@@ -26,17 +27,7 @@ export function keepingAnswers(kernels: Kernels, mostSamples = MOST_SAMPLES): Ke
       const content = keyOfSamples([...different, ...(clipped ?? [])]);
       const which = planes.map((data) => different.indexOf(data));
       const key = contentKey([sizes, which, lambda, iterations, dataPenalty, content]);
-      const found = kept.get(key);
-      const answer = found ?? kernels.deconvolve(evidence, psf, options);
-      kept.delete(key);
-      kept.set(key, answer);
-      if (!found) samples += sizeOf(answer);
-      while (samples > mostSamples) {
-        const [oldest, planesOfIt] = kept.entries().next().value!;
-        kept.delete(oldest);
-        samples -= sizeOf(planesOfIt);
-      }
-      return answer;
+      return kept.of(key, () => kernels.deconvolve(evidence, psf, options));
     },
   };
 }

@@ -2,7 +2,7 @@ import { gaussianBlur } from '../picture/gaussianBlur';
 import { keptWith } from '../picture/kept';
 import { createPlane, type Plane } from '../picture/plane';
 import { boxMean } from '../picture/boxMean';
-import { keptLocalNoise } from '../read/localNoise';
+import { keptLocalNoise } from '../noise/localNoise';
 import { keptRange, neighbourhoodRange } from '../picture/neighbourhoodRange';
 
 /** How far beyond the steepest slope that the blur allows: legitimate fine texture reaches about twice. */

@@ -1,8 +1,8 @@
 import { contentKey } from '../contentKey';
 import { keptWith } from '../picture/kept';
 import { createPlane, filledPlane, type Plane } from '../picture/plane';
-import { keptLocalNoise } from '../read/localNoise';
-import { MID_TONE, type NoiseLine } from '../read/noise';
+import { keptLocalNoise } from '../noise/localNoise';
+import { MID_TONE, type NoiseLine } from '../noise/noise';
 
 const MOST_TRUST = 3;
 const LEAST_TRUST = 0.01;

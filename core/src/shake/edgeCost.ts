@@ -1,9 +1,9 @@
 import type { Kernels } from '../kernels';
 import type { Plane } from '../picture/plane';
-import { psfOfCurve, type PathCurve } from './curve';
+import { psfOfCurve, type PathCurve } from '../psf/pathCurve';
 import type { PathLevel } from './estimatePath';
 import { extended } from './pyramid';
-import { MOST_PATH_SIDE } from './storedPath';
+import { MOST_PATH_SIDE } from '../psf/storedPath';
 
 const EDGE_PRICE = 1e-3;
 /** Squared difference, in the piece's contrast, that counts as an edge. */

@@ -3,7 +3,8 @@ import type { Plane } from '../picture/plane';
 import { normalisedPsf, type Psf } from '../psf/psf';
 import { cleanPath } from './cleanPath';
 import { gradientSpectrum } from './gradientSpectrum';
-import { extended, resized } from './pyramid';
+import { resized } from '../picture/resized';
+import { extended } from './pyramid';
 import { solvePath } from './solvePath';
 
 export interface PathOptions {

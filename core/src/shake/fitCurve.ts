@@ -1,9 +1,9 @@
 import type { Kernels } from '../kernels';
-import { solveSymmetric } from '../read/solveSymmetric';
-import { PRIOR_SHARE, priorsOf, type FitOptions, type SpectrumSamples } from '../read/spectralFit';
-import { PARAMETERS } from '../read/spectralSums';
-import { turnedBy, type PathCurve } from './curve';
-import { COORDINATES, UNKNOWNS, type CurveSums } from './curveSums';
+import { solveSymmetric } from '../spectrum/solveSymmetric';
+import { PRIOR_SHARE, priorsOf, type FitOptions, type SpectrumSamples } from '../spectrum/spectralFit';
+import { PARAMETERS } from '../spectrum/spectralSums';
+import { turnedBy, type PathCurve } from '../psf/pathCurve';
+import { COORDINATES, UNKNOWNS, type CurveSums } from '../spectrum/curveSums';
 
 /** A place of the frame: what was measured there, and how a turning camera carries the curve's coordinates there (`carriedAt`). */
 export interface CurvePlace {

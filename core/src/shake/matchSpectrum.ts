@@ -1,9 +1,9 @@
 import { createComplex, type ComplexPlane } from '../fourier/fft2d';
 import type { Kernels } from '../kernels';
 import { normalisedPsf, type Psf } from '../psf/psf';
-import { binsOf, GAIN_FLOOR, logGainOfPsf, transferOnGrid } from '../read/psfGain';
-import { fitSpectrum, sharpSpectrum, type FitOptions, type SpectrumSamples } from '../read/spectralFit';
-import { HUBER } from '../read/spectralSums';
+import { binsOf, GAIN_FLOOR, logGainOfPsf, transferOnGrid } from '../spectrum/psfGain';
+import { fitSpectrum, sharpSpectrum, type FitOptions, type SpectrumSamples } from '../spectrum/spectralFit';
+import { HUBER } from '../spectrum/spectralSums';
 
 const FIT_ROUNDS = 8;
 const STEPS = 10;

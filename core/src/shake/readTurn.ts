@@ -1,7 +1,7 @@
 import type { Kernels } from '../kernels';
-import { logGainOfPsf } from '../read/psfGain';
-import { fitSpectrum, samplesUpTo, type FitOptions } from '../read/spectralFit';
-import { carriedAt, psfOfCurve, turnedBy, type PathCurve } from './curve';
+import { logGainOfPsf } from '../spectrum/psfGain';
+import { fitSpectrum, samplesUpTo, type FitOptions } from '../spectrum/spectralFit';
+import { carriedAt, psfOfCurve, turnedBy, type PathCurve } from '../psf/pathCurve';
 import { fitCurve } from './fitCurve';
 import { searchCurve } from './searchCurve';
 import type { TurnPlace } from './turnPlaces';

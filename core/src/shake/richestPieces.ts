@@ -1,6 +1,6 @@
 import type { Plane } from '../picture/plane';
 import type { Region } from '../picture/region';
-import { resized } from './pyramid';
+import { resized } from '../picture/resized';
 
 /** Longest side of a piece that a path is estimated on. */
 const PIECE_PX = 450;

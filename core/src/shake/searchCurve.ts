@@ -1,7 +1,7 @@
 import type { Kernels } from '../kernels';
-import { fitSpectrum, samplesUpTo, type FitOptions, type SpectrumSamples } from '../read/spectralFit';
+import { fitSpectrum, samplesUpTo, type FitOptions, type SpectrumSamples } from '../spectrum/spectralFit';
 import { seededRandom } from '../seededRandom';
-import { CONTROLS, mirrored, pointsOf, POINTS, wanderingCurve, type PathCurve } from './curve';
+import { CONTROLS, mirrored, pointsOf, POINTS, wanderingCurve, type PathCurve } from '../psf/pathCurve';
 import { fitCurve, type CurveFit, type CurvePlace, type CurveStart } from './fitCurve';
 
 /** A curve that explains the spectrum, and what the picture says of it. */

@@ -1,8 +1,8 @@
 import { cropPlane } from '../picture/crop';
 import type { Plane } from '../picture/plane';
 import type { Region } from '../picture/region';
-import { localSpectra, mergeSpectra } from '../read/powerSpectrum';
-import { samplesOf, type SpectrumSamples } from '../read/spectralFit';
+import { localSpectra, mergeSpectra } from '../spectrum/powerSpectrum';
+import { samplesOf, type SpectrumSamples } from '../spectrum/spectralFit';
 
 /** In a smaller area a turn hardly shows. */
 const LEAST_AREA_PX = 600;

@@ -22,9 +22,20 @@ export interface TileTask {
   readonly file: SampleFile;
   readonly prescription: Prescription;
   readonly tile: Region;
-  /** The whole result, on disk, written to by all threads. */
+  /** The whole result, on disk, written to by all threads: codes, or linear light where it has 32 bits. */
   readonly result: PlainTiff;
   readonly stop: SharedArrayBuffer;
+}
+
+/** Makes a tile of the finished picture, on its own grid, from the linear light of the frame's. */
+export interface PictureTask {
+  readonly kind: 'picture';
+  readonly file: SampleFile;
+  readonly prescription: Prescription;
+  readonly tile: Region;
+  /** Of the frame's size, 32 bits. */
+  readonly linear: PlainTiff;
+  readonly result: PlainTiff;
 }
 
 export interface EncodeTask {
@@ -37,7 +48,7 @@ export interface EncodeTask {
   readonly place: string;
 }
 
-/** Makes the result, with the original's codes. */
+/** Makes the result, with the original's codes, or its linear light where it has 32 bits. */
 export interface BeginTask {
   readonly kind: 'begin';
   readonly file: SampleFile;
@@ -96,6 +107,7 @@ export type Task =
   | ReadingTask
   | TilesTask
   | TileTask
+  | PictureTask
   | EncodeTask
   | BeginTask
   | InspectTask

@@ -7,11 +7,15 @@ import {
   decodePiece,
   drawMask,
   FINAL_EFFORT,
-  grow,
   keptCoverage,
-  reachOfPrescription,
+  regionNeeded,
+  passThrough,
+  cutTo,
+  encodeTile,
+  encodeChannels,
+  frameRegionFor,
+  pictureOver,
   readingWindow,
-  renderTile,
   takeReading,
   tilesToRender,
   addTones,
@@ -20,6 +24,7 @@ import {
   filledPlane,
   movedReading,
   type AreaOperation,
+  type Plane,
   type Region,
 } from '@vitrocept/core';
 import {
@@ -33,6 +38,7 @@ import {
   openPlainTiff,
   readCodes,
   readGreyPlane,
+  spaceOfSamples,
   writeCopy,
   writeSamples,
 } from '@vitrocept/files';
@@ -44,6 +50,7 @@ import type {
   InspectTask,
   MaskFileTask,
   MaskTask,
+  PictureTask,
   ReadingTask,
   Task,
   TileTask,
@@ -79,6 +86,8 @@ function perform(task: Task): unknown {
       return tilesToRender(task.prescription, task.file);
     case 'tile':
       return renderOne(task);
+    case 'picture':
+      return pictureTile(task);
     case 'begin':
       return begin(task);
     case 'encode':
@@ -128,7 +137,7 @@ async function reading({ file, jpeg, mask, box }: ReadingTask) {
   const scale = Math.min(1, COVERAGE_SIDE / Math.max(wanted.width, wanted.height));
   const area = readingWindow(wanted, mask && drawMask(mask, wanted, scale));
   const piece = await readCodes(file, area);
-  const { space } = await inspectPicture(file.original);
+  const space = await spaceOfSamples(file);
   const { region } = piece;
   if (region.width === 0 || region.height === 0) throw new CoreError('READING_AREA', 'The box lies outside the frame.');
   const result = takeReading({
@@ -151,30 +160,65 @@ async function tones(file: SampleFile): Promise<number[][]> {
 
 async function begin({ file, result }: BeginTask): Promise<void> {
   const handle = openPlainTiff(result, true);
+  const space = await spaceOfSamples(file);
   try {
-    for await (const { region, codes } of bandsOf(file)) handle.write(region, codes);
+    for await (const band of bandsOf(file)) {
+      const { region, codes } = band;
+      handle.write(region, result.bits === 32 ? interleaved(decodePiece(band, region, space)) : codes);
+    }
   } finally {
     handle.close();
   }
 }
 
 async function renderOne({ file, prescription, tile, result, stop }: TileTask): Promise<void> {
-  const { space } = await inspectPicture(file.original);
-  const piece = await readCodes(file, grow(tile, reachOfPrescription(prescription)));
+  const source = { frame: file, space: await spaceOfSamples(file) };
   const flag = new Int32Array(stop);
   const effort = { ...FINAL_EFFORT, kernels: await nodeKernels(), shouldStop: () => Atomics.load(flag, 0) === 1 };
-  const { codes, changed } = renderTile({ frame: file, space }, prescription, piece, tile, effort);
-  if (!changed) return;
+  const piece = await readCodes(file, regionNeeded(source, prescription, tile, effort));
+  const passed = passThrough(source, prescription, piece, tile, effort);
+  if (!passed) return;
   const handle = openPlainTiff(result, false);
   try {
-    handle.write(tile, codes);
+    const isLinear = result.bits === 32;
+    handle.write(tile, isLinear ? interleaved(cutTo(passed, tile)) : encodeTile(source, piece, tile, passed).codes);
   } finally {
     handle.close();
   }
 }
 
+async function pictureTile({ file, prescription, tile, linear, result }: PictureTask): Promise<void> {
+  const space = await spaceOfSamples(file);
+  const needed = frameRegionFor(prescription, file, tile);
+  const [from, to] = [openPlainTiff(linear, false), openPlainTiff(result, false)];
+  try {
+    const planes = separated(from.floats(needed), needed, file.channels);
+    to.write(tile, encodeChannels(pictureOver(planes, prescription, file, tile), space));
+  } finally {
+    from.close();
+    to.close();
+  }
+}
+
+function interleaved(planes: readonly Plane[]): Float32Array {
+  const out = new Float32Array(planes.length * planes[0].data.length);
+  planes.forEach(({ data }, c) => {
+    for (let i = 0; i < data.length; i++) out[i * planes.length + c] = data[i];
+  });
+  return out;
+}
+
+function separated(samples: Float32Array, { width, height }: Region, channels: number): Plane[] {
+  return Array.from({ length: channels }, (_, c) => ({
+    width,
+    height,
+    data: Float32Array.from({ length: width * height }, (_, i) => samples[i * channels + c]),
+  }));
+}
+
 async function encode({ file, pages, format, quality, place }: EncodeTask): Promise<number> {
-  const facts = await inspectPicture(file.original);
+  const { width, height } = pages[0].result;
+  const facts = { ...(await inspectPicture(file.original)), width, height };
   const opened = pages.map(({ name, result }) => ({ name, ...openPlainTiff(result, false) }));
   try {
     return await writeCopy(place, { facts, pages: opened, format, quality });

@@ -1,6 +1,6 @@
 import type { Database } from 'better-sqlite3';
 import { randomUUID } from 'node:crypto';
-import type { Prescription, Stage } from '@vitrocept/core';
+import { checkPrescription, type Prescription, type Stage } from '@vitrocept/core';
 import type { SaveFormat } from '@vitrocept/files';
 
 export type RenderState = 'queued' | 'running' | 'done' | 'failed' | 'stopped';
@@ -70,7 +70,7 @@ export function renderJobStore(db: Database) {
       const row = one.get(id);
       return row ? jobOf(row) : null;
     },
-    prescriptionOf: (id: string) => JSON.parse(plan.get(id)!.prescription) as Prescription,
+    prescriptionOf: (id: string) => checkPrescription(JSON.parse(plan.get(id)!.prescription)),
     nextQueued: () => next.get()?.id ?? null,
     add(
       frameId: string,

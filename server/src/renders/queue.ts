@@ -1,8 +1,18 @@
 import { existsSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
 import { rm } from 'node:fs/promises';
-import { atStage, type Region } from '@vitrocept/core';
-import { FORMAT_ENDING, type PlainTiff } from '@vitrocept/files';
+import {
+  atStage,
+  changesGrid,
+  sizeAfter,
+  tilesTouching,
+  wholeOf,
+  type Prescription,
+  type Region,
+  type Size,
+} from '@vitrocept/core';
+import { FORMAT_ENDING, makePlainTiff, type PlainTiff } from '@vitrocept/files';
+import type { Task } from '../crew/tasks';
 import type { Services } from '../services';
 import type { RenderJob } from '../db/renderJobs';
 import { sampleFileOf } from '../originals/sampleFileOf';
@@ -63,7 +73,8 @@ export function renderQueue(services: () => Services): RenderQueue {
 
 const RETRY_MS = 30_000;
 
-async function renderOne({ stores, crew, folder }: Services, job: RenderJob, stop: SharedArrayBuffer): Promise<void> {
+async function renderOne(services: Services, job: RenderJob, stop: SharedArrayBuffer): Promise<void> {
+  const { stores, crew, folder } = services;
   const frame = stores.frames.get(job.frameId)!;
   const file = sampleFileOf(folder, frame);
   const flag = new Int32Array(stop);
@@ -71,30 +82,48 @@ async function renderOne({ stores, crew, folder }: Services, job: RenderJob, sto
   const stages = await Promise.all(
     job.stages.map(async (stage) => {
       const prescription = atStage(stores.renders.prescriptionOf(job.id), stage);
-      return { stage, prescription, tiles: await crew.run<Region[]>({ kind: 'tiles', file, prescription }) };
+      const tiles = await crew.run<Region[]>({ kind: 'tiles', file, prescription });
+      const size = sizeAfter(prescription, frame);
+      return { stage, prescription, tiles, size, pictureTiles: pictureTilesOf(prescription, size) };
     }),
   );
-  const all = stages.reduce((sum, { tiles }) => sum + tiles.length, 0);
+  const all = stages.reduce((sum, { tiles, pictureTiles }) => sum + tiles.length + pictureTiles.length, 0);
   let done = 0;
   stores.renders.progress(job.id, 0, all);
+  /** All tasks, spread over the crew; each counts as one step. */
+  const runAll = async (tasks: readonly Task[]): Promise<void> => {
+    const waiting = [...tasks];
+    const takeOne = async (): Promise<void> => {
+      for (let task = waiting.shift(); task && !isStopped(); task = waiting.shift()) {
+        await crew.run(task);
+        stores.renders.progress(job.id, ++done, all);
+      }
+    };
+    const results = await Promise.allSettled(Array.from({ length: crew.threads }, takeOne));
+    const failed = results.find((result) => result.status === 'rejected');
+    if (failed) throw failed.reason;
+    if (isStopped()) throw new Error('Stopped.');
+  };
   const pages: { name: string; result: PlainTiff }[] = [];
+  const working: string[] = [];
+  const pictureIn = (name: string, size: Size, bits: 16 | 32): PlainTiff => {
+    const path = folder.working(`${job.id}-${name}`);
+    working.push(path);
+    return { path, width: size.width, height: size.height, channels: frame.channels, bits };
+  };
   try {
-    for (const { stage, prescription, tiles } of stages) {
-      const { width, height, channels } = frame;
-      const result: PlainTiff = { path: folder.working(`${job.id}-${stage}`), width, height, channels, bits: 16 };
+    for (const { stage, prescription, tiles, size, pictureTiles } of stages) {
+      const result = pictureIn(stage, size, 16);
       pages.push({ name: stage, result });
-      await crew.run({ kind: 'begin', file, result });
-      const waiting = [...tiles];
-      const takeTiles = async (): Promise<void> => {
-        for (let tile = waiting.shift(); tile && !isStopped(); tile = waiting.shift()) {
-          await crew.run({ kind: 'tile', file, prescription, tile, result, stop });
-          stores.renders.progress(job.id, ++done, all);
-        }
-      };
-      const results = await Promise.allSettled(Array.from({ length: crew.threads }, takeTiles));
-      const failed = results.find((result) => result.status === 'rejected');
-      if (failed) throw failed.reason;
-      if (isStopped()) throw new Error('Stopped.');
+      const onFrame = pictureTiles.length > 0 ? pictureIn(`${stage}-linear`, frame, 32) : result;
+      await crew.run({ kind: 'begin', file, result: onFrame });
+      await runAll(tiles.map((tile) => ({ kind: 'tile', file, prescription, tile, result: onFrame, stop })));
+      if (pictureTiles.length === 0) continue;
+      makePlainTiff(result);
+      await runAll(
+        pictureTiles.map((tile) => ({ kind: 'picture', file, prescription, tile, linear: onFrame, result })),
+      );
+      await rm(onFrame.path, { force: true });
     }
     const name = job.stages.length > 1 ? 'stages' : job.stages[0];
     const place = freePlace(folder.outbox, frame.name, name, FORMAT_ENDING[job.format]);
@@ -102,9 +131,13 @@ async function renderOne({ stores, crew, folder }: Services, job: RenderJob, sto
     const bytes = await crew.run<number>({ kind: 'encode', file, pages, format, quality, place });
     stores.renders.done(job.id, basename(place), bytes);
   } finally {
-    for (const { result } of pages) await rm(result.path, { force: true });
+    for (const path of working) await rm(path, { force: true });
   }
 }
+
+/** Empty where the finished picture has the frame's own px. */
+const pictureTilesOf = (prescription: Prescription, size: Size): Region[] =>
+  changesGrid(prescription) ? tilesTouching(wholeOf(size), size) : [];
 
 /** File systems take 255 bytes for a name; stage, number and ending want some of them. */
 const MOST_STEM_BYTES = 200;

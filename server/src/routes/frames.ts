@@ -2,7 +2,7 @@ import type { FastifyInstance, FastifyReply } from 'fastify';
 import { createReadStream, existsSync } from 'node:fs';
 import { array, mixed, object } from 'yup';
 import { checkPrescription, type Box, type MaskOperation, type Reading } from '@vitrocept/core';
-import { inspectPicture, LIMITS, readSamples, viewJpeg } from '@vitrocept/files';
+import { keptFacts, LIMITS, readSamples, viewJpeg } from '@vitrocept/files';
 import type { Services } from '../services';
 import type { Frame } from '../db/frames';
 import { sampleFileOf } from '../originals/sampleFileOf';
@@ -74,7 +74,7 @@ export function frameRoutes(app: FastifyInstance, services: Services): void {
   });
 
   app.get('/api/frames/:id/profile', async (request, reply) => {
-    const { icc } = await inspectPicture(folder.original(frameOf(request.params).sha256));
+    const { icc } = await keptFacts(sampleFileOf(folder, frameOf(request.params)));
     return reply
       .header('cache-control', FOR_GOOD)
       .type('application/octet-stream')

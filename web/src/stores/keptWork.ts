@@ -1,5 +1,5 @@
 import { clear, createStore, entries, get, set, type UseStore } from 'idb-keyval';
-import type { Prescription } from '@vitrocept/core';
+import { upToDate, type Prescription } from '@vitrocept/core';
 import { isUnsaved, type FrameWork, type Step } from './frameWork';
 
 /**
@@ -46,7 +46,23 @@ export async function keepWork(work: FrameWork): Promise<void> {
 }
 
 export const keptWork = (frameId: string): Promise<KeptWork | null> =>
-  orElse(async () => (await get<KeptWork>(frameId, place())) ?? null, null);
+  orElse(async () => {
+    const kept = await get<KeptWork>(frameId, place());
+    return kept ? asToday(kept) : null;
+  }, null);
+
+/** Kept by this browser under an earlier Vitrocept, perhaps. */
+function asToday(kept: KeptWork): KeptWork {
+  const today = (prescription: Prescription) => upToDate(prescription) as Prescription;
+  const steps = (way: readonly Step[]) => way.map((step) => ({ ...step, prescription: today(step.prescription) }));
+  return {
+    ...kept,
+    prescription: today(kept.prescription),
+    past: steps(kept.past),
+    future: steps(kept.future),
+    leftBehind: kept.leftBehind && today(kept.leftBehind),
+  };
+}
 
 export const forgetAllWork = (): Promise<void> => orElse(() => clear(place()), undefined);
 

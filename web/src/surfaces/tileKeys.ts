@@ -1,20 +1,17 @@
 import {
-  auditMargin,
-  contentKey,
+  CHECK_MARGIN,
   DRAFT_TILE_PX,
   grow,
   intersect,
   isEmpty,
   isUntouched,
-  keyOfOperations,
-  operationsNear,
-  reachOfCleaningIn,
-  reachOfCleanTile,
+  keyOfPixels,
+  prescriptionNear,
   reachOfPrescription,
   TILE_PX,
   tilesTouching,
   wholeOf,
-  type MaskPlan,
+  contentKey,
   type Prescription,
   type Region,
 } from '@vitrocept/core';
@@ -45,37 +42,15 @@ const plans = new WeakMap<Prescription, Map<string, TilePlan>>();
 
 /** Only what changes the tile's pixels goes into the key: a dab elsewhere or another name redraws nothing. */
 function planOf(prescription: Prescription, tile: Region): TilePlan {
-  const { reading, cleaning, mask, recovery, masksBelow = [], masksAbove = [] } = prescription;
   if (isUntouched(prescription)) return { prescription, key: 'original' };
   const place = `${tile.x} ${tile.y} ${tile.width} ${tile.height}`;
   const known = plans.get(prescription) ?? new Map<string, TilePlan>();
   plans.set(prescription, known);
   const found = known.get(place);
   if (found) return found;
-  const reach = Math.max(
-    reachOfPrescription(prescription),
-    auditMargin(prescription) + reachOfCleaningIn(prescription),
-    cleaning ? reachOfCleanTile(prescription) : 0,
-  );
-  const nearer = <P extends Pick<MaskPlan, 'mask'>>(plan: P): P => ({
-    ...plan,
-    mask: { ...plan.mask, operations: operationsNear(plan.mask.operations, grow(tile, reach)) },
-  });
-  const [own, below, above] = [nearer({ mask }), masksBelow.map(nearer), masksAbove.map(nearer)];
-  const keyOf = (near: MaskPlan['mask'], by: MaskPlan['recovery']) => [
-    keyOfOperations(near.operations),
-    near.opacityPercent,
-    by && { ...by, trialId: null },
-  ];
-  const plan = {
-    prescription: { ...prescription, ...own, masksBelow: below, masksAbove: above },
-    key: contentKey([
-      reading,
-      cleaning,
-      keyOf(own.mask, recovery),
-      [below, above].map((plans) => plans.map((other) => keyOf(other.mask, other.recovery))),
-    ]),
-  };
+  const around = grow(tile, reachOfPrescription(prescription) + CHECK_MARGIN);
+  const near = prescriptionNear(prescription, around);
+  const plan = { prescription: near, key: keyOfPixels(near) };
   known.set(place, plan);
   return plan;
 }

@@ -3,7 +3,7 @@ import { contentKey, regionOfPart, type Face, type FacePart, type PartLikeness, 
 import type { WorkerFrame } from '@vitrocept/workers';
 import { tileEngine } from './tileEngine';
 import { layer, type Column, type Layered } from './tileKeys';
-import { drawTiles, useTiles } from './useTiles';
+import { useTiles } from './useTiles';
 
 /** A part of a face at one trial: where it lies, the tiles that show it, and what was found once it is judged. */
 export interface JudgedPart {
@@ -33,7 +33,7 @@ export function useLikeness(
   const version = useTiles(parts.flatMap(({ before, after }) => [...before, ...after]));
   const keys = parts.map(({ key }) => key).join('|');
   useEffect(() => {
-    for (const { key, part, region, before, after } of parts) {
+    for (const { key, part, before, after } of parts) {
       if (known.has(key) || ![...before, ...after].every((tile) => tileEngine.isDone(tile.key))) continue;
       known.set(key, 'at work');
       const prescription = { ...trial, recovery: trial.outside ? null : trial.recovery };
@@ -42,9 +42,7 @@ export function useLikeness(
         prescription,
         part,
         face: face!.parts,
-        region,
-        original: pixelsOver(before, region),
-        shown: pixelsOver(after, region),
+        version: trial.outside,
       };
       void tileEngine
         .judgeFacePart(job)
@@ -92,10 +90,4 @@ function placed(frame: WorkerFrame, original: Column, trial: Column, face: Face,
   const after = layer(frame, trial, region, 'final', 11);
   const key = contentKey([after.map((tile) => tile.key), part, face.parts]);
   return { key, part, region, before, after };
-}
-
-function pixelsOver(tiles: readonly Layered[], { x, y, width, height }: Region): Uint8ClampedArray {
-  const context = new OffscreenCanvas(width, height).getContext('2d')!;
-  drawTiles(context, tiles, x, y, 1);
-  return context.getImageData(0, 0, width, height).data;
 }

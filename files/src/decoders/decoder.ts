@@ -1,0 +1,44 @@
+import type { ColourSpace } from '@vitrocept/core';
+import type { Exposure } from '../exif';
+import type { Directories } from '../ifd';
+
+export type FileFormat = 'jpeg' | 'png' | 'tiff';
+
+/** What is known of a picture file before its samples are decoded. */
+export interface PictureFacts {
+  readonly format: FileFormat;
+  /** Upright size, after the EXIF turn. */
+  readonly width: number;
+  readonly height: number;
+  readonly channels: 1 | 3;
+  readonly bits: 8 | 16;
+  readonly icc: Buffer | null;
+  readonly space: ColourSpace;
+  readonly directories: Directories | null;
+  readonly exposure: Exposure;
+  readonly orientation: number;
+  /** Of a TIFF: the page that holds the picture. */
+  readonly page: number;
+}
+
+export interface DecodeOptions {
+  /** The codes are taken as they stand (masks, point spread functions): how the file means them is nothing. */
+  readonly onlyValues?: boolean;
+}
+
+/** One kind of file. A new kind is a file beside this one and a line in index.ts. */
+export interface Decoder {
+  readonly format: FileFormat;
+  /** As people write it. */
+  readonly label: string;
+  /** @param head - The first 16 bytes; what the file is called says nothing. */
+  isItsOwn(head: Buffer): boolean;
+  /**
+   * Looks at a file without decoding it: size limits, colour profile, EXIF.
+   *
+   * @throws FileError with a sentence; CoreError PROFILE_* for colour profiles that cannot be used.
+   */
+  inspect(path: string, bytes: number, options: DecodeOptions): Promise<PictureFacts>;
+  /** Upright samples, interleaved, untouched by any colour profile; 16-bit files as Uint16Array. */
+  decode(path: string, facts: PictureFacts): Promise<Uint8Array | Uint16Array>;
+}

@@ -1,0 +1,153 @@
+import sharp, { type Sharp } from 'sharp';
+import { colourSpaceOf, CoreError } from '@vitrocept/core';
+import { NO_EXPOSURE, orientationOf, parseExif, readExposure } from '../exif';
+import { FileError } from '../fileError';
+import type { Directories } from '../ifd';
+import { LIMITS } from '../limits';
+import type { Decoder, DecodeOptions, FileFormat, PictureFacts } from './decoder';
+
+/** What a kind of file says by itself, before the library looks at it. */
+interface Looked {
+  readonly page: number;
+  /** Null: as the library finds them. */
+  readonly directories: Directories | null;
+}
+
+/** A decoder whose samples the image library decodes. */
+export function rasterDecoder(
+  format: FileFormat,
+  label: string,
+  isItsOwn: Decoder['isItsOwn'],
+  look: (path: string, options: DecodeOptions) => Looked = () => ({ page: 0, directories: null }),
+): Decoder {
+  return {
+    format,
+    label,
+    isItsOwn,
+    inspect: (path, bytes, options) => inspect(path, bytes, format, label, look(path, options)),
+    decode: (path, facts) => decode(path, facts, label),
+  };
+}
+
+async function inspect(
+  path: string,
+  size: number,
+  format: FileFormat,
+  label: string,
+  { page, directories: own }: Looked,
+): Promise<PictureFacts> {
+  const meta = await sharp(path, { ...READ, page, limitInputPixels: false })
+    .metadata()
+    .catch((error: Error) => {
+      throw damaged(label, error);
+    });
+  const { width = 0, height = 0 } = meta;
+  if (width < 1 || height < 1) throw new FileError('PICTURE_EMPTY', 'The picture has no pixels.');
+  if (width > LIMITS.sidePx || height > LIMITS.sidePx || width * height > LIMITS.megapixels * 1e6) {
+    throw new FileError(
+      'PICTURE_TOO_LARGE',
+      `The picture has ${width} × ${height} px; at most ${LIMITS.megapixels} megapixels and ${LIMITS.sidePx} px a side are taken.`,
+    );
+  }
+  if (meta.space === 'cmyk') {
+    throw new CoreError('PROFILE_CMYK', 'The picture is in CMYK ink values. Export it as RGB and bring that in.');
+  }
+  const bits = bitsOf(meta.depth, label);
+  const colours = (meta.channels ?? 3) - (meta.hasAlpha ? 1 : 0);
+  if (colours !== 1 && colours !== 3) {
+    throw new FileError('PICTURE_CHANNELS', `The picture has ${colours} colour channels; 1 (grey) or 3 are taken.`);
+  }
+  const growth = width * height * colours * (bits / 8);
+  if (growth > size * MOST_GROWTH) {
+    throw damaged(label, new Error(`${width} × ${height} px cannot come from ${size} bytes`));
+  }
+  const directories = own ?? parseExif(meta.exif);
+  const orientation = directories ? orientationOf(directories) : (meta.orientation ?? 1);
+  const turned = orientation >= 5;
+  const icc = meta.icc ?? null;
+  return {
+    format,
+    width: turned ? height : width,
+    height: turned ? width : height,
+    channels: colours,
+    bits,
+    icc,
+    space: colourSpaceOf(icc, colours),
+    directories,
+    exposure: directories ? readExposure(directories) : NO_EXPOSURE,
+    orientation,
+    page,
+  };
+}
+
+async function decode(path: string, facts: PictureFacts, label: string): Promise<Uint8Array | Uint16Array> {
+  const { page } = facts;
+  const wanted =
+    facts.bits === 16
+      ? sharp(path, { ...READ, page }).toColourspace(facts.channels === 1 ? 'grey16' : 'rgb16')
+      : sharp(path, { ...READ, page }).toColourspace(facts.channels === 1 ? 'b-w' : 'srgb');
+  const { data, info } = await turn(wanted, facts.orientation)
+    .removeAlpha()
+    .raw({ depth: facts.bits === 16 ? 'ushort' : 'uchar' })
+    .toBuffer({ resolveWithObject: true })
+    .catch((error: Error) => {
+      throw damaged(label, error);
+    });
+  if (info.channels !== facts.channels || info.width !== facts.width || info.height !== facts.height) {
+    throw new FileError('PICTURE_CHANNELS', 'The picture’s samples do not fit its header.');
+  }
+  if (data.byteLength !== facts.width * facts.height * facts.channels * (facts.bits / 8)) {
+    throw damaged(label, new Error(`it decodes to ${data.byteLength} bytes`));
+  }
+  const { buffer, byteOffset, byteLength } = data;
+  return facts.bits === 16
+    ? new Uint16Array(buffer, byteOffset, byteLength / 2)
+    : new Uint8Array(buffer, byteOffset, byteLength);
+}
+
+/** Of any of the three, no byte becomes more: a flat JPEG of only direct current terms comes closest. */
+const MOST_GROWTH = 3000;
+
+/** One strictness for all that is decoded, views too: what is taken can be shown, and what is damaged is not taken. */
+export const READ = {
+  ignoreIcc: true,
+  failOn: 'error',
+  limitInputPixels: LIMITS.megapixels * 1e6,
+  sequentialRead: true,
+} as const;
+
+/**
+ * EXIF orientation applied by hand, because TIFF carries it where the decoder does not always look. The library flops
+ * before it rotates, in whatever order it is told.
+ */
+export function turn(image: Sharp, orientation: number): Sharp {
+  switch (orientation) {
+    case 2:
+      return image.flop();
+    case 3:
+      return image.rotate(180);
+    case 4:
+      return image.flip();
+    case 5:
+      return image.rotate(270).flop();
+    case 6:
+      return image.rotate(90);
+    case 7:
+      return image.rotate(90).flop();
+    case 8:
+      return image.rotate(270);
+    default:
+      return image;
+  }
+}
+
+function bitsOf(depth: string | undefined, label: string): 8 | 16 {
+  if (depth === 'uchar') return 8;
+  if (depth === 'ushort') return 16;
+  throw new FileError('PICTURE_DEPTH', `The ${label} holds ${depth} samples; 8 or 16 bits are taken.`);
+}
+
+export function damaged(label: string, error: Error): FileError {
+  const why = error.message.split('\n')[0].replace(/^.*?: /, '');
+  return new FileError('PICTURE_DAMAGED', `The ${label} is damaged or cut off and cannot be read to its end (${why}).`);
+}

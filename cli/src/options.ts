@@ -1,7 +1,7 @@
 import { parseArgs } from 'node:util';
-import { METHODS, MOST_BLUR_PX, type Method } from '@vitrocept/core';
+import { METHODS, SETTINGS, type Method, type SettingDescription } from '@vitrocept/core';
 import { SAVE_FORMATS, type SaveFormat } from '@vitrocept/files';
-import { UsageError } from './usage';
+import { DEFAULT_FORMAT, UsageError } from './usage';
 
 export interface ReadOptions {
   readonly command: 'read';
@@ -68,12 +68,12 @@ export function readOptions(args: readonly string[]): ReadOptions | RenderOption
     files,
     out,
     replace: values.replace === true,
-    format: oneOf('format', text('format') ?? 'png16', SAVE_FORMATS),
+    format: oneOf('format', text('format') ?? DEFAULT_FORMAT, SAVE_FORMATS),
     method: text('method') === null ? null : oneOf('method', text('method')!, METHODS),
-    blurSizePx: amountOf('blur-size', text('blur-size'), 0.3, MOST_BLUR_PX),
-    directionDeg: amountOf('direction', text('direction'), 0, 180),
-    amount: amountOf('amount', text('amount'), 0, 100),
-    noiseGuard: amountOf('noise-guard', text('noise-guard'), 0, 100),
+    blurSizePx: amountOf('blur-size', text('blur-size'), SETTINGS.blurSizePx),
+    directionDeg: amountOf('direction', text('direction'), SETTINGS.directionDeg),
+    amount: amountOf('amount', text('amount'), SETTINGS.amount),
+    noiseGuard: amountOf('noise-guard', text('noise-guard'), SETTINGS.noiseGuard),
     psf: text('psf'),
     mask: text('mask'),
     prescription,
@@ -104,7 +104,7 @@ function oneOf<T extends string>(flag: string, value: string, allowed: readonly 
   return found;
 }
 
-function amountOf(flag: string, text: string | null, least: number, most: number): number | null {
+function amountOf(flag: string, text: string | null, { least, most }: SettingDescription): number | null {
   if (text === null) return null;
   const value = text.trim() === '' ? NaN : Number(text);
   if (!Number.isFinite(value) || value < least || value > most) {

@@ -1,3 +1,23 @@
+import { METHOD_DESCRIPTIONS, METHODS, SETTINGS } from '@vitrocept/core';
+import { SAVE_FORMATS } from '@vitrocept/files';
+
+/** A path is only found by a reading, so these cannot be told. */
+const TOLD_METHODS = METHODS.filter((method) => !METHOD_DESCRIPTIONS[method].followsPath);
+export const DEFAULT_FORMAT = 'png16';
+
+const INDENT = ' '.repeat(29);
+const listed = (words: readonly string[]) => {
+  const lines: string[] = [];
+  for (const word of words) {
+    const last = lines.at(-1);
+    if (last !== undefined && last.length + word.length < 70) lines[lines.length - 1] = `${last}, ${word}`;
+    else lines.push(word);
+  }
+  return lines.join(`,\n${INDENT}`);
+};
+const range = ({ least, most }: { least: number; most: number }) => `${least} to ${most}`;
+const formats = SAVE_FORMATS.map((format) => (format === DEFAULT_FORMAT ? `${format} (default)` : format));
+
 export const USAGE = `Vitrocept on the command line
 
   vitrocept read FILE… [--mask MASK.png] --json
@@ -8,13 +28,12 @@ export const USAGE = `Vitrocept on the command line
       With neither --method nor --prescription each file follows its own reading:
       Good as is is left alone, Grainy is cleaned, Soft is recovered.
 
-      --format FORMAT        png16 (default), tiff16, png8 or jpeg
-      --method METHOD        ordinary-softness, missed-focus, straight-movement, edge-contrast
-                             or fine-texture
-      --blur-size N          px: full width at half maximum, diameter or length
-      --direction N          degrees, counter-clockwise from the right, as seen
-      --amount N             0 to 100 (default 100)
-      --noise-guard N        0 to 100 (default 50, the measured noise)
+      --format FORMAT        ${listed(formats)}
+      --method METHOD        ${listed(TOLD_METHODS)}
+      --blur-size N          px, ${range(SETTINGS.blurSizePx)}: full width at half maximum, diameter or length
+      --direction N          degrees, ${range(SETTINGS.directionDeg)}, counter-clockwise from the right, as seen
+      --amount N             ${range(SETTINGS.amount)} (default 100)
+      --noise-guard N        ${range(SETTINGS.noiseGuard)} (default 50, the measured noise)
       --psf PSF.png          grey picture of a point of light; odd sides
       --mask MASK.png        grey picture of the frame's upright size; white is recovered
       --prescription P.json  a saved prescription

@@ -193,7 +193,8 @@ describe('cleaning as prescribed', () => {
       const tile = { x: 16, y: 16, width: 16, height: 16 };
       const prescription = prescribed({ band: [...band] });
       const all = prescribed();
-      const one = (p: Prescription) => cleanTile(sourceOf(pieceOf(channels)), p, pieceOf(channels), tile, PLAIN_KERNELS);
+      const one = (p: Prescription) =>
+        cleanTile(sourceOf(pieceOf(channels)), p, pieceOf(channels), tile, PLAIN_KERNELS);
       const [banded, whole] = [one(prescription), one(all)];
       const [mine, most] = [banded, whole].map(({ original, cleaned }) =>
         original.reduce((sum, code, i) => sum + Math.abs(code - cleaned[i]), 0),
@@ -275,7 +276,10 @@ describe('what was removed', () => {
   };
   const tile = { x: 24, y: 24, width: 48, height: 48 };
   const judged = (channels: readonly Plane[], part: Partial<Cleaning>) =>
-    cleaningFigures([cleanTile(sourceOf(pieceOf(channels)), prescribed(part), pieceOf(channels), tile, PLAIN_KERNELS).check], tile);
+    cleaningFigures(
+      [cleanTile(sourceOf(pieceOf(channels)), prescribed(part), pieceOf(channels), tile, PLAIN_KERNELS).check],
+      tile,
+    );
 
   it('plain places: nothing but noise, and how much grain is left', () => {
     const channels = [0, 1, 2].map((c) => noisyFlat(0.35, 60 + c, 96));

@@ -164,7 +164,11 @@ describe('a part of a face in a trial', () => {
 
   it('is judged at full strength, however much of the answer is published', () => {
     const region = { x: 10, y: 12, width: 40, height: 30 };
-    const piece = { region: { x: 0, y: 0, ...frame }, channels: 3 as const, codes: encodeChannels(original, source.space) };
+    const piece = {
+      region: { x: 0, y: 0, ...frame },
+      channels: 3 as const,
+      codes: encodeChannels(original, source.space),
+    };
     const fullOf = (amount: number) =>
       atFullStrength(passThrough(source, plan(amount), piece, { x: 0, y: 0, ...frame }, effort)!, region);
     const [whole, half] = [fullOf(100), fullOf(20)];

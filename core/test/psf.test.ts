@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { FWHM_PER_SIGMA, gaussianPsf, normalisedPsf, psfAtOrigin, psfOf, transferAt, type Psf } from '../src';
+import { astigmaticPsf } from '../src/psf/astigmaticPsf';
 import { besselJ1 } from '../src/psf/bessel';
 import { bladedPsf } from '../src/psf/bladedPsf';
 import { discPsf } from '../src/psf/discPsf';
@@ -126,5 +127,36 @@ describe('point spread functions', () => {
     expect(() => psfAtOrigin(discPsf(9), 12, 12)).toThrow(/larger than the picture/);
     expect(() => discPsf(NaN)).toThrow(/radius/);
     expect(() => linePsf(-1, 0)).toThrow(/length/);
+  });
+});
+
+describe('the ellipse of an astigmatic lens', () => {
+  it('is centred, of energy 1, and a disc where it is not squeezed', () => {
+    const { x, y, sum } = centroid(astigmaticPsf(5, 40, 25));
+    expect(Math.abs(sum - 1)).toBeLessThan(1e-6);
+    expect(Math.hypot(x, y)).toBeLessThan(1e-5);
+    const [round, disc] = [astigmaticPsf(4, 0, 10), discPsf(4)];
+    for (const f of [0.05, 0.1, 0.2]) {
+      expect(transferAt(round, f, 0.02).re).toBeCloseTo(transferAt(disc, f, 0.02).re, 2);
+    }
+  });
+
+  // A stretched picture's transform is squeezed (scaling theorem), so the disc's first zero at 0.6098/r moves with each axis.
+  it.each([0, 30, 90, 135])('has its zeros where its axes are, turned by %i°', (longDeg) => {
+    const [radius, squeeze] = [6, 50];
+    const [long, narrow] = [radius / Math.sqrt(0.5), radius * Math.sqrt(0.5)];
+    const psf = astigmaticPsf(radius, squeeze, longDeg);
+    expect(frequencyAt(psf, 0, longDeg)).toBeCloseTo(0.6098 / long, 2);
+    expect(frequencyAt(psf, 0, longDeg + 90)).toBeCloseTo(0.6098 / narrow, 2);
+  });
+
+  it('is what a missed focus that is squeezed takes back; blades come first', () => {
+    const focus = { method: 'missed-focus', blurSizePx: 9, directionDeg: 0 } as const;
+    const squeezed = { ...focus, squeezePercent: 30, squeezeDeg: 70 };
+    expect(psfOf(squeezed).data).toEqual(astigmaticPsf(4.5, 30, 70).data);
+    expect(psfOf({ ...squeezed, blades: 6 }).data).toEqual(bladedPsf(4.5, 6, 0).data);
+    expect(psfOf({ ...focus, squeezePercent: 0 }).data).toEqual(discPsf(4.5).data);
+    expect(() => astigmaticPsf(0, 10, 0)).toThrow(/above 0/);
+    expect(() => astigmaticPsf(3, 80, 0)).toThrow(/0 to 70/);
   });
 });

@@ -190,7 +190,9 @@ describe('rendering', () => {
     const reading = { noise, noiseFloor: [1.6e-5, 1.6e-5, 1.6e-5] } as unknown as NonNullable<Prescription['reading']>;
     const grainy = {
       ...plain,
-      reading: { ...reading, auto: false, method: null, sizes: [], measured: {} } as unknown as NonNullable<Prescription['reading']>,
+      reading: { ...reading, auto: false, method: null, sizes: [], measured: {} } as unknown as NonNullable<
+        Prescription['reading']
+      >,
       recovery: { ...plain.recovery!, grainKeptPercent: { value: 100, auto: false } },
     };
     const without = { ...grainy, recovery: plain.recovery };

@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import sharp from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { automaticRecovery, emptyPrescription, type Prescription } from '@vitrocept/core';
 import { newShoot, openHarness, own, smallPng, upload, type Harness } from './harness';
@@ -33,7 +33,7 @@ async function renderOf(plan: Prescription, more: object = {}) {
 }
 
 const fileOf = ({ fileName }: { fileName: string | null }) => join(harness.services.folder.outbox, fileName!);
-const rawOf = (image: sharp.Sharp) =>
+const rawOf = (image: Sharp) =>
   image.toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer({ resolveWithObject: true });
 
 describe('a render on the picture’s own grid', () => {

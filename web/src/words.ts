@@ -1,47 +1,18 @@
-import type {
-  Cleaning,
-  CleaningFigures,
-  CleaningSetting,
-  OrderHint,
-  AcceptedReading,
-  Figure,
-  Figures,
-  KeptAudit,
-  KeptLikeness,
-  Method,
-  Pile,
-  ProposalKind,
-  Verdict,
+import {
+  METHOD_DESCRIPTIONS,
+  type Cleaning,
+  type CleaningFigures,
+  type CleaningSetting,
+  type Figure,
+  type Figures,
+  type KeptAudit,
+  type KeptLikeness,
+  type Method,
+  type OrderHint,
+  type Pile,
+  type ProposalKind,
+  type Verdict,
 } from '@vitrocept/core';
-import { MOST_BLUR_PX } from '@vitrocept/core';
-
-export const METHOD_NAMES: Record<Method, string> = {
-  'ordinary-softness': 'Ordinary softness',
-  'missed-focus': 'Missed focus',
-  'straight-movement': 'Straight movement',
-  'camera-shake': 'Camera shake',
-  'edge-contrast': 'Edge contrast',
-  'fine-texture': 'Fine texture',
-};
-
-/** Camera shake is only offered where its path was found. */
-export function offered<M extends Method>(
-  methods: readonly M[],
-  reading: AcceptedReading | null,
-  path = reading?.path,
-): M[] {
-  return methods.filter((method) => method !== 'camera-shake' || path !== undefined);
-}
-
-export const METHOD_HELP: Record<Method, string> = {
-  'ordinary-softness': 'For the slight softness of lens and sensor. Blur size is the full width at half maximum.',
-  'missed-focus': 'For a subject out of focus. Blur size is the diameter of the circle a point of light became.',
-  'straight-movement': 'For a subject or camera that moved in a line. Blur size is the length of the line.',
-  'camera-shake': 'For a hand that wandered: follows the path found in the frame. Blur size is the length along it.',
-  'edge-contrast': 'Makes edges steeper without undoing a blur; for frames that need only a little.',
-  'fine-texture':
-    'Strengthens hairs, scales and cloth and leaves edges alone. Undoes no blur. Blur size is the coarsest texture.',
-};
 
 export const PILE_NAMES: Record<Pile, string> = {
   'good-as-is': 'Good as is',
@@ -54,15 +25,8 @@ export const trialLetter = (index: number) => String.fromCharCode(65 + index);
 
 export function causeSentence(method: Method | null, blurSizePx: number, directionDeg: number): string {
   if (!method) return 'Nothing to recover';
-  const across =
-    method === 'missed-focus'
-      ? ' across'
-      : method === 'straight-movement'
-        ? ` at ${directionDeg.toFixed(0)}°`
-        : method === 'camera-shake'
-          ? ' along its path'
-          : ' wide';
-  return `${METHOD_NAMES[method]}, ${blurSizePx.toFixed(1)} px${across}`;
+  const { name, sizeWords } = METHOD_DESCRIPTIONS[method];
+  return `${name}, ${blurSizePx.toFixed(1)} px${sizeWords({ directionDeg })}`;
 }
 
 export function timeLeft(seconds: number): string {
@@ -163,64 +127,6 @@ export function likenessSentence({ shift, hue, structure }: Pick<KeptLikeness, '
   return 'Its drawing contradicts the photograph.';
 }
 
-export const SETTING_KEYS = ['amount', 'blurSizePx', 'directionDeg', 'noiseGuard', 'grainKeptPercent'] as const;
-export type SettingKey = (typeof SETTING_KEYS)[number];
-
-export interface SettingWords {
-  readonly name: string;
-  readonly unit?: string;
-  readonly least: number;
-  readonly most: number;
-  readonly step: number;
-  /** Its slider is finer for small values. */
-  readonly isFineBelow?: boolean;
-  readonly help: string;
-}
-
-export const SETTINGS: Record<SettingKey, SettingWords> = {
-  amount: { name: 'Amount', least: 0, most: 100, step: 1, help: '0 is the original, 100 the full answer.' },
-  blurSizePx: {
-    name: 'Blur size',
-    unit: 'px',
-    least: 0.3,
-    most: MOST_BLUR_PX,
-    isFineBelow: true,
-    step: 0.1,
-    help: 'How far the blur spreads, in pixels of the frame.',
-  },
-  directionDeg: {
-    name: 'Direction',
-    unit: '°',
-    least: 0,
-    most: 179.9,
-    step: 0.5,
-    help: 'Of the movement; 0 is to the right, counter-clockwise.',
-  },
-  noiseGuard: {
-    name: 'Noise guard',
-    least: 0,
-    most: 100,
-    step: 1,
-    help: '50 is the measured noise; higher is smoother, lower brings back more grain.',
-  },
-  grainKeptPercent: {
-    name: 'Grain kept',
-    unit: '%',
-    least: 0,
-    most: 100,
-    step: 1,
-    help: 'How much of the original grain is added back.',
-  },
-};
-
-export function settingsOfMethod(method: Method): SettingKey[] {
-  return SETTING_KEYS.filter(
-    (key) =>
-      (key !== 'directionDeg' || method === 'straight-movement') &&
-      (key !== 'noiseGuard' || method !== 'edge-contrast'),
-  );
-}
-
 export const PROPOSAL_NAMES: Record<ProposalKind, string> = {
   'perhaps-an-eye': 'perhaps an eye',
   'finest-texture': 'finest texture',
@@ -231,7 +137,7 @@ export const PROPOSAL_NAMES: Record<ProposalKind, string> = {
 
 /** A trial's own name, or its method's. */
 export const trialName = ({ name, method }: { readonly name?: string; readonly method: Method }) =>
-  name ?? METHOD_NAMES[method];
+  name ?? METHOD_DESCRIPTIONS[method].name;
 
 export const CLEANING_NAMES: Record<CleaningSetting, string> = {
   gentle: 'Gentle',

@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { checkPrescription, emptyPrescription, MOST_FACES, type FacePart } from '@vitrocept/core';
-import { addFace, placePart, removeFace, removePart, smallOrPoor, withFoundFaces } from '../src/screens/faceActs';
+import type { FacePart } from '@vitrocept/core';
 import { partAt } from '../src/surfaces/FacesLayer';
 import { partsOfMesh } from '../src/surfaces/partsOfMesh';
 import { likenessSentence } from '../src/words';
@@ -40,46 +39,8 @@ describe('parts from the outlines of a mesh', () => {
   });
 });
 
-describe('faces of a frame', () => {
+describe('parts of a face on the page', () => {
   const eye: FacePart = { part: 'left eye', x: 10, y: 20, rx: 5, ry: 4 };
-  const found = { parts: [eye], sureness: 0.9 };
-
-  it('are placed, moved and removed, and make a valid prescription', () => {
-    let plan = addFace(emptyPrescription(), 'f');
-    plan = placePart(plan, 'f', eye);
-    plan = placePart(plan, 'f', { ...eye, x: 12 });
-    expect(plan.faces![0].parts).toEqual([{ ...eye, x: 12 }]);
-    expect(checkPrescription(JSON.parse(JSON.stringify(plan))).faces).toEqual(plan.faces);
-    expect(removePart(plan, 'f', 'left eye').faces![0].parts).toEqual([]);
-    expect(removeFace(plan, 'f').faces).toEqual([]);
-  });
-
-  it('found anew replace found ones only, and there are not too many', () => {
-    const byHand = placePart(addFace(emptyPrescription(), 'mine'), 'mine', eye);
-    const twice = withFoundFaces(withFoundFaces(byHand, [found, found]), [found]);
-    expect(twice.faces!.map(({ isFound }) => isFound)).toEqual([true, false]);
-    const crowd = withFoundFaces(
-      byHand,
-      Array.from({ length: 30 }, () => found),
-    );
-    expect(crowd.faces).toHaveLength(MOST_FACES);
-    expect(addFace(crowd, 'one more')).toBe(crowd);
-  });
-
-  it('small ones and those the model is not sure of are told apart', () => {
-    const face = (id: string, side: number, sureness?: number) => ({
-      id,
-      name: id,
-      isFound: sureness !== undefined,
-      ...(sureness === undefined ? {} : { sureness }),
-      parts: [{ ...eye, rx: side, ry: side }],
-    });
-    const faces = [face('near', 40, 0.95), face('far', 15, 0.9), face('doubtful', 38, 0.4), face('by hand', 30)];
-    expect(smallOrPoor(faces).map(({ id }) => id)).toEqual(['far', 'doubtful']);
-    expect(smallOrPoor([face('alone', 5, 0.9)])).toEqual([]);
-    const plan = { ...emptyPrescription(), faces };
-    expect(checkPrescription(JSON.parse(JSON.stringify(plan))).faces).toEqual(faces);
-  });
 
   it('a place belongs to the smallest part around it', () => {
     const iris: FacePart = { part: 'left iris', x: 10, y: 20, rx: 2, ry: 2 };

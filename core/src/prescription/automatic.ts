@@ -1,7 +1,7 @@
 import type { Reading } from '../read/reading';
-import type { Method } from '../psf/blurModel';
+import { METHOD_DESCRIPTIONS, MOST_BLUR_PX, type Method } from '../methods';
 import { cleanedEverywhere } from './cleaning';
-import { MOST_BLUR_PX, type AcceptedReading, type Cleaning, type MeasuredOver, type Recovery } from './prescription';
+import type { AcceptedReading, Cleaning, MeasuredOver, Recovery } from './prescription';
 
 const auto = (value: number) => ({ value, auto: true });
 
@@ -47,24 +47,6 @@ export function backToMeasured(reading: AcceptedReading): AcceptedReading {
   return { ...reading, method, blurSizePx, directionDeg, auto: true };
 }
 
-/** Blur size where the reading found another cause, or none. */
-const USUAL_SIZE_PX: Record<Method, number> = {
-  'ordinary-softness': 2,
-  'missed-focus': 4,
-  'straight-movement': 6,
-  'camera-shake': 12,
-  'edge-contrast': 2,
-  'fine-texture': 4,
-};
-
-/** Halo limit on Automatic, % of the neighbourhood's range: wide where one size holds, narrow where it varies by place. */
-function haloLimit(method: Method, reading: AcceptedReading | null): number | null {
-  if (method === 'edge-contrast') return 5;
-  // It makes no halos by itself.
-  if (method === 'fine-texture') return null;
-  return method === 'missed-focus' && reading !== null && reading.sizes.length > 0 ? 5 : 150;
-}
-
 /** Noise guard on Automatic: the measured noise, or what cleaning left of it. */
 export function guardAfter(cleaning: Cleaning | null): number {
   return Math.round(50 - CLEANED_GUARD * cleanedEverywhere(cleaning));
@@ -87,9 +69,9 @@ export function automaticRecovery(
     blurSizePx: auto(sizeWithin(round(blurSizePx))),
     directionDeg: auto(round(directionDeg)),
     noiseGuard: auto(guardAfter(cleaning)),
-    haloLimitPercent: haloLimit(method, reading),
+    haloLimitPercent: METHOD_DESCRIPTIONS[method].haloLimitPercent((reading?.sizes.length ?? 0) > 0),
     grainKeptPercent: auto(0),
-    ...(method === 'camera-shake' && reading?.path ? { path: reading.path } : {}),
+    ...(METHOD_DESCRIPTIONS[method].followsPath && reading?.path ? { path: reading.path } : {}),
   };
 }
 
@@ -98,7 +80,7 @@ function sizeFor(method: Method, reading: AcceptedReading | null): { blurSizePx:
   if (reading?.measured.runnerUp === method) {
     return { blurSizePx: reading.measured.runnerUpSizePx, directionDeg: reading.measured.runnerUpDirectionDeg };
   }
-  return { blurSizePx: USUAL_SIZE_PX[method], directionDeg: 0 };
+  return { blurSizePx: METHOD_DESCRIPTIONS[method].usualSizePx, directionDeg: 0 };
 }
 
 const round = (value: number) => Math.round(value * 10) / 10;

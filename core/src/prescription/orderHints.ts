@@ -1,5 +1,5 @@
 import type { Size } from '../picture/region';
-import { isBlurMethod } from '../psf/blurModel';
+import { isBlurMethod } from '../methods';
 import { noiseToCleanPercent } from './cleaning';
 import { plansOf } from './masks';
 import type { Prescription } from './prescription';

@@ -6,7 +6,7 @@ import type { FileTraces } from '../read/fileTraces';
 import type { Grain } from '../read/grain';
 import type { NoiseLine } from '../noise/noise';
 import type { Pile } from '../read/pile';
-import type { Method } from '../psf/blurModel';
+import type { BlurShape, Method } from '../methods';
 import type { StoredPath } from '../psf/storedPath';
 
 export const PRESCRIPTION_VERSION = 2;
@@ -14,8 +14,6 @@ export const MOST_TRIALS = 12;
 export const MOST_PROBES = 8;
 export const MOST_FACES = 20;
 export const MOST_MASKS = 12;
-/** The path of a long shake winds; discs and lines stay far below. */
-export const MOST_BLUR_PX = 200;
 export const MOST_HALO_PERCENT = 200;
 
 /** A number with where it came from: automatic values are stored, never measured again while rendering. */
@@ -25,7 +23,7 @@ export interface Setting {
 }
 
 /** One way of recovering with all its settings. */
-export interface Recovery {
+export interface Recovery extends BlurShape {
   readonly method: Method;
   readonly amount: Setting;
   readonly blurSizePx: Setting;
@@ -36,9 +34,6 @@ export interface Recovery {
   readonly grainKeptPercent: Setting;
   /** The path of a camera shake; the other methods have none. */
   readonly path?: StoredPath;
-  /** Of a missed focus: blades of the diaphragm, 5 to 11, and its first corner; left out it is round. */
-  readonly blades?: number;
-  readonly bladesDeg?: number;
 }
 
 export interface Trial extends Recovery {

@@ -6,11 +6,19 @@ import { SHAPE_LENGTH } from '../noise/flatSpectrum';
 import { GRAIN_SCALES } from '../read/grain';
 import { MOST_PLACES } from '../read/localSizes';
 import { PILES, type Pile } from '../read/pile';
-import { METHODS, type Method } from '../psf/blurModel';
+import {
+  METHODS,
+  MOST_BLUR_PX,
+  SETTING_KEYS,
+  SETTINGS,
+  SHAPE_KEYS,
+  SHAPES,
+  type Method,
+  type ShapeKey,
+} from '../methods';
 import { MOST_PATH_COLUMNS, MOST_PATH_SIDE, type PathSquare } from '../psf/storedPath';
 import { band, coordinate, finite, id, maskSchema, STRICT } from './maskSchema';
 import {
-  MOST_BLUR_PX,
   MOST_COMPARISONS,
   MOST_FACES,
   MOST_HALO_PERCENT,
@@ -117,18 +125,22 @@ const grain = () =>
     .optional()
     .default(undefined);
 
+const ofEach = <K extends string, V>(keys: readonly K[], make: (key: K) => V) =>
+  Object.fromEntries(keys.map((key) => [key, make(key)])) as Record<K, V>;
+
+function shapeSetting(key: ShapeKey) {
+  const { least, most } = SHAPES[key];
+  const within = number().min(least).max(most).optional();
+  return key === 'blades' ? within.integer() : within;
+}
+
 const recoveryShape = {
   method: mixed<Method>()
     .oneOf([...METHODS])
     .required(),
-  amount: setting(0, 100),
-  blurSizePx: setting(0.3, MOST_BLUR_PX),
-  directionDeg: setting(0, 180),
-  noiseGuard: setting(0, 100),
+  ...ofEach(SETTING_KEYS, (key) => setting(SETTINGS[key].least, SETTINGS[key].most)),
+  ...ofEach(SHAPE_KEYS, shapeSetting),
   haloLimitPercent: number().min(0).max(MOST_HALO_PERCENT).nullable().defined(),
-  grainKeptPercent: setting(0, 100),
-  blades: number().integer().min(5).max(11).optional(),
-  bladesDeg: number().min(0).max(180).optional(),
   path: path(),
 };
 

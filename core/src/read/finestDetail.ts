@@ -1,4 +1,4 @@
-import { isBlurMethod, psfOf, type BlurModel } from '../psf/blurModel';
+import { isBlurMethod, psfOf, type BlurModel } from '../methods';
 import { transferAt } from '../psf/transfer';
 
 /** What the blur leaves of detail, what recovery can bring back and where noise ends it, against frequency. */

@@ -13,7 +13,7 @@ import { lumaNoiseLine, MID_TONE, type NoiseLine } from '../noise/noise';
 import { reachOf, type Psf } from '../psf/psf';
 import { edgeContrast, edgeContrastReach } from './edgeContrast';
 import { fineTexture, fineTextureReach } from './fineTexture';
-import { isBlurMethod, psfOf, type BlurMethod, type BlurModel } from '../psf/blurModel';
+import { descriptionOfBlur, isBlurMethod, psfOf, type BlurModel } from '../methods';
 import { neighbourhoodRange } from '../picture/neighbourhoodRange';
 import { limitHalos } from './haloLimit';
 import type { Kernels } from '../kernels';
@@ -100,13 +100,6 @@ const MOST_TRUST = 4;
 /** Of blur methods, measured so that a tile agrees with the whole (docs/methods.md, Tiles). */
 const LEAST_REACH_PX = 48;
 const MOST_REACH_PX = 256;
-/** px a recovered value depends on for each px the blur reaches, at about 1 % noise: more the more zeros its spectrum has. */
-const REACHES: Record<BlurMethod, number> = {
-  'ordinary-softness': 4,
-  'missed-focus': 12,
-  'straight-movement': 18,
-  'camera-shake': 8,
-};
 /** λ at about 1 % noise. With less the answer leans on evidence farther away. */
 const PLAIN_LAMBDA = 0.002;
 
@@ -118,9 +111,9 @@ export function reachOfRecovery(
 ): number {
   if (settings.method === 'fine-texture') return fineTextureReach(settings.blurSizePx);
   if (!isBlurMethod(settings.method)) return edgeContrastReach(settings.blurSizePx);
-  const reaches = REACHES[psf ? 'camera-shake' : settings.method];
+  const { reachPerPx } = descriptionOfBlur(psf ? 'camera-shake' : settings.method);
   const lambda = lambdaFor(flooredAtRounding(settings.noiseFloor), settings.noiseGuard);
-  const needed = reaches * reachOf(psf ?? psfOf(settings)) * Math.pow(PLAIN_LAMBDA / lambda, 0.3);
+  const needed = reachPerPx * reachOf(psf ?? psfOf(settings)) * Math.pow(PLAIN_LAMBDA / lambda, 0.3);
   return Math.min(farthestPx, Math.max(LEAST_REACH_PX, 16 * Math.ceil(needed / 16)));
 }
 

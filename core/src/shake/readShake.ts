@@ -4,7 +4,7 @@ import type { Plane } from '../picture/plane';
 import { normalisedPsf, type Psf } from '../psf/psf';
 import { blurSizeOf, logGainOf, type CauseFit, type MergedFit } from '../spectrum/cause';
 import { logGainOfPsf } from '../spectrum/psfGain';
-import { psfOf } from '../psf/blurModel';
+import { psfOf } from '../methods';
 import { fitSpectrum, samplesUpTo, type FitOptions, type SpectrumSamples } from '../spectrum/spectralFit';
 import { LINEAR } from '../spectrum/spectralSums';
 import { cleanPath, withoutSpecks } from './cleanPath';

@@ -6,7 +6,7 @@ import type { CodePiece } from '../picture/picture';
 import { createPlane, type Plane } from '../picture/plane';
 import { grow, intersect, wholeOf, type Region } from '../picture/region';
 import { blurPartsOver, recoverOverField } from '../prescription/byPlace/blurField';
-import { isBlurMethod, psfOf } from '../psf/blurModel';
+import { isBlurMethod, psfOf } from '../methods';
 import { recover, type Recovered, type RecoveryEffort, type RecoverySettings } from '../recover/recover';
 import { reachOf, type Psf } from '../psf/psf';
 import type { Prescription } from '../prescription/prescription';

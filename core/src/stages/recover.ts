@@ -11,7 +11,7 @@ import { cleanedEverywhere } from '../prescription/cleaning';
 import { plansOf } from '../prescription/masks';
 import type { Prescription } from '../prescription/prescription';
 import { QUIET } from '../prescription/quiet';
-import { isBlurMethod, psfOf } from '../psf/blurModel';
+import { isBlurMethod, psfOf } from '../methods';
 import { reachOf, type Psf } from '../psf/psf';
 import { reachOfRecovery, recover, type RecoverySettings } from '../recover/recover';
 import { clippedOver } from './clipped';

@@ -1,8 +1,18 @@
-import { plansOf, withMask, withMaskMoved, withNewMask, withoutMask, workOn, type Prescription } from '@vitrocept/core';
+import {
+  plansOf,
+  withMask,
+  withMaskMoved,
+  withNewMask,
+  withoutMask,
+  workOn,
+  type Prescription,
+  METHOD_DESCRIPTIONS,
+} from '@vitrocept/core';
 import { useBrushStore } from '../stores/brushStore';
 import { useFrameStore } from '../stores/frameStore';
-import { METHOD_NAMES } from '../words';
+
 import { NumberField } from './NumberField';
+import { newId } from './newId';
 
 /** The masks of the frame, the uppermost first: which is at work, how far each reaches, what is recovered under it. */
 export function MaskList({ prescription }: { prescription: Prescription }) {
@@ -19,7 +29,7 @@ export function MaskList({ prescription }: { prescription: Prescription }) {
           className="link-button"
           onClick={() => {
             release();
-            change((old) => withNewMask(old, crypto.randomUUID(), freeName(old)));
+            change((old) => withNewMask(old, newId(), freeName(old)));
           }}
         >
           new mask
@@ -68,7 +78,7 @@ export function MaskList({ prescription }: { prescription: Prescription }) {
                 </label>
                 <span className="mask-plan text-soft">
                   {recovery
-                    ? `${METHOD_NAMES[recovery.method]}, amount ${recovery.amount.value}`
+                    ? `${METHOD_DESCRIPTIONS[recovery.method].name}, amount ${recovery.amount.value}`
                     : 'nothing chosen yet'}
                 </span>
                 {!isOnly && (

@@ -6,6 +6,7 @@ import type { FrameDetail } from '../api/queries';
 import { useFrameStore } from '../stores/frameStore';
 import { tileEngine } from '../surfaces/tileEngine';
 import { useMaskOutline } from '../surfaces/useMaskOutline';
+import { newId } from './newId';
 
 const WIDTH = 262;
 const MOST_HEIGHT = 200;
@@ -59,14 +60,14 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
 
   /** For those without a pointer: a probe in the middle that has the focus, so that arrow keys move it. */
   const placeInMiddle = () => {
-    const probe = { id: crypto.randomUUID(), name: '', ...within(frame, frame.width / 2, frame.height / 2) };
+    const probe = { id: newId(), name: '', ...within(frame, frame.width / 2, frame.height / 2) };
     change((old) => ({ ...old, probes: [...old.probes, probe] }));
     setPickedId(probe.id);
     setTimeout(() => map.current?.querySelector<SVGGElement>(`[data-probe="${probe.id}"]`)?.focus());
   };
   const accept = (proposal: ProbeProposal) => {
     const probe = {
-      id: crypto.randomUUID(),
+      id: newId(),
       name: PROPOSAL_NAMES[proposal.kind],
       ...within(frame, proposal.x, proposal.y),
     };
@@ -94,7 +95,7 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
         className={placesProbes && !isFull ? 'places-probes' : ''}
         onPointerDown={(event) => {
           if (!placesProbes || isFull || event.button !== 0) return;
-          const probe = { id: crypto.randomUUID(), name: '', ...placeOf(event) };
+          const probe = { id: newId(), name: '', ...placeOf(event) };
           change((old) => ({ ...old, probes: [...old.probes, probe] }), `probe ${probe.id}`);
           setPickedId(probe.id);
           dragged.current = probe.id;

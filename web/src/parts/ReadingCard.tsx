@@ -1,7 +1,8 @@
+import { METHOD_DESCRIPTIONS } from '@vitrocept/core';
 import type { ReactNode } from 'react';
 import type { AcceptedReading, Prescription } from '@vitrocept/core';
 import type { FrameDetail } from '../api/queries';
-import { causeSentence, METHOD_NAMES, PILE_NAMES } from '../words';
+import { causeSentence, PILE_NAMES } from '../words';
 import { PsfDrawing } from './PsfDrawing';
 import { isReadingStale } from './StepRule';
 
@@ -38,7 +39,7 @@ export function ReadingCard({ frame, prescription, children }: Props) {
             {reading.auto ? (
               <>
                 {Math.round(measured.confidence * 100)} % sure
-                {measured.runnerUp && ` · runner-up ${METHOD_NAMES[measured.runnerUp]}`}
+                {measured.runnerUp && ` · runner-up ${METHOD_DESCRIPTIONS[measured.runnerUp].name}`}
               </>
             ) : (
               `set by hand; measured: ${causeSentence(measured.method, measured.blurSizePx, measured.directionDeg)}`

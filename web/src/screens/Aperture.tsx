@@ -1,9 +1,19 @@
-import type { Recovery } from '@vitrocept/core';
+import { SHAPES, type Recovery, type ShapeKey } from '@vitrocept/core';
 import { SettingSlider } from '../parts/SettingSlider';
 
-/** The shape a point of light took: round, or the polygon of the diaphragm's blades. */
+const COUNTS = Array.from({ length: SHAPES.blades.most - SHAPES.blades.least + 1 }, (_, i) => SHAPES.blades.least + i);
+
+/** The shape a point of light took: round, squeezed, or the polygon of the diaphragm's blades. */
 export function Aperture({ trial, set }: { trial: Recovery; set(part: Partial<Recovery>, merge: string): void }) {
-  const { blades, bladesDeg = 0 } = trial;
+  const { blades, bladesDeg = 0, squeezePercent = 0 } = trial;
+  const slider = (key: ShapeKey, most = SHAPES[key].most) => (
+    <SettingSlider
+      {...SHAPES[key]}
+      most={most}
+      value={trial[key] ?? 0}
+      onChange={(next) => set({ [key]: next }, key)}
+    />
+  );
   return (
     <>
       <div className="setting">
@@ -12,37 +22,27 @@ export function Aperture({ trial, set }: { trial: Recovery; set(part: Partial<Re
         </div>
         <select
           id="aperture"
-          title="Look at a point of light in the background: is it round, or has it corners?"
+          title={SHAPES.blades.help}
           value={blades ?? 'round'}
           onChange={({ target }) =>
             set(
               target.value === 'round'
                 ? { blades: undefined, bladesDeg: undefined }
-                : { blades: Number(target.value), bladesDeg },
+                : { blades: Number(target.value), bladesDeg, squeezePercent: undefined, squeezeDeg: undefined },
               '',
             )
           }
         >
           <option value="round">round</option>
-          {[5, 6, 7, 8, 9, 10, 11].map((count) => (
+          {COUNTS.map((count) => (
             <option key={count} value={count}>
               {count} blades
             </option>
           ))}
         </select>
       </div>
-      {blades !== undefined && (
-        <SettingSlider
-          name="Blades turned"
-          unit="°"
-          least={0}
-          most={Math.floor(360 / blades)}
-          step={1}
-          help="Direction of a corner; 0 is to the right, counter-clockwise."
-          value={bladesDeg}
-          onChange={(next) => set({ bladesDeg: next }, 'bladesDeg')}
-        />
-      )}
+      {blades === undefined ? slider('squeezePercent') : slider('bladesDeg', Math.floor(360 / blades))}
+      {blades === undefined && squeezePercent > 0 && slider('squeezeDeg')}
     </>
   );
 }

@@ -1,10 +1,9 @@
 import Button from 'react-bootstrap/Button';
 import { Link } from 'react-router';
-import { automaticCleaning, type Prescription } from '@vitrocept/core';
+import { automaticCleaning, changeCleaning, withCleaning, type Prescription } from '@vitrocept/core';
 import { SettingSlider } from '../parts/SettingSlider';
 import { useFrameStore } from '../stores/frameStore';
 import { CLEANING_SLIDERS } from '../words';
-import { changeCleaning, withCleaning } from './cleaningActs';
 
 const BALANCED = CLEANING_SLIDERS.filter(({ key }) => key === 'luminance' || key === 'detailKept').map((slider) => ({
   ...slider,

@@ -13,6 +13,7 @@ import {
   AUDIT_MAPS,
   ciede2000,
   labOf,
+  paintBack,
   srgbDecode,
   type AuditMap,
   type Prescription,
@@ -32,7 +33,6 @@ import { layer, type Column } from '../surfaces/tileKeys';
 import { figuresAt } from '../surfaces/useAudits';
 import { drawTiles, pixelOf, useTiles } from '../surfaces/useTiles';
 import { figureText, MEASURE_NAMES, MEASURES, worstSentence } from '../words';
-import { paintBack } from './trialActs';
 
 const WAYS = {
   result: 'Result',

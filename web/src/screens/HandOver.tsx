@@ -1,16 +1,25 @@
 import { Fragment, useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import { Link } from 'react-router';
-import { isBlurMethod, maskOfCleaning, plansOf, stagesOf, worstOf, type Recovery, type Stage } from '@vitrocept/core';
+import {
+  auditIsOld,
+  isBlurMethod,
+  maskOfCleaning,
+  plansOf,
+  stagesOf,
+  worstOf,
+  type Recovery,
+  type Stage,
+  METHOD_DESCRIPTIONS,
+} from '@vitrocept/core';
 import { useRenders, useStartRender } from '../api/queries';
 import { RenderCard } from '../parts/RenderCard';
 import { SettingSlider } from '../parts/SettingSlider';
 import { useFrameStore } from '../stores/frameStore';
 import { exposureText } from '../parts/exposureText';
 import { VerdictMark } from '../parts/AuditMarks';
-import { causeSentence, cleaningWords, keptSentence, likenessSentence, MEASURES, METHOD_NAMES } from '../words';
+import { causeSentence, cleaningWords, keptSentence, likenessSentence, MEASURES } from '../words';
 import { useWorkspace } from './FrameWorkspace';
-import { auditIsOld } from './trialActs';
 
 const FORMATS = [
   ['tiff16', 'TIFF, 16 bit', 'For the next editor: nothing is lost.'],
@@ -212,7 +221,7 @@ function recoverySentence({ method, amount, blurSizePx, directionDeg }: Recovery
   const size = isBlurMethod(method)
     ? causeSentence(method, blurSizePx.value, directionDeg.value).split(', ')[1]
     : `${blurSizePx.value.toFixed(1)} px`;
-  return `${METHOD_NAMES[method]}, amount ${amount.value.toFixed(0)} · ${size}`;
+  return `${METHOD_DESCRIPTIONS[method].name}, amount ${amount.value.toFixed(0)} · ${size}`;
 }
 
 /** What is promised of the pixels outside the mask, in the chosen format. */

@@ -1,6 +1,16 @@
 import { useEffect, useState } from 'react';
 import Button from 'react-bootstrap/Button';
-import { FACE_PARTS, type Face, type FacePart, type FacePartName } from '@vitrocept/core';
+import {
+  addFace,
+  FACE_PARTS,
+  placePart,
+  removeFace,
+  removePart,
+  withFoundFaces,
+  type Face,
+  type FacePart,
+  type FacePartName,
+} from '@vitrocept/core';
 import type { FrameDetail } from '../api/queries';
 import { LikenessRow } from '../parts/LikenessRow';
 import { isTyping } from '../parts/keys';
@@ -10,7 +20,7 @@ import { FrameSurface, type SurfacePointer } from '../surfaces/FrameSurface';
 import { findFaces } from '../surfaces/faceFinder';
 import type { Column } from '../surfaces/tileKeys';
 import { useLikeness } from '../surfaces/useLikeness';
-import { addFace, placePart, removeFace, removePart, withFoundFaces } from './faceActs';
+import { newId } from '../parts/newId';
 
 interface LikenessProps {
   readonly frame: FrameDetail;
@@ -49,7 +59,7 @@ export function Likeness({ frame, original, columns, titles, selected, onSelect,
     setSearch('searching');
     try {
       const found = await findFaces(frame);
-      if (found.length > 0) changeIn(frame.id, (old) => withFoundFaces(old, found));
+      if (found.length > 0) changeIn(frame.id, (old) => withFoundFaces(old, found, newId));
       setFaceId(null);
       setSearch(
         found.length > 0
@@ -63,7 +73,7 @@ export function Likeness({ frame, original, columns, titles, selected, onSelect,
 
   const arm = (part: FacePartName) => {
     if (!face) {
-      const id = crypto.randomUUID();
+      const id = newId();
       change((old) => addFace(old, id));
       setFaceId(id);
     }
@@ -122,7 +132,7 @@ export function Likeness({ frame, original, columns, titles, selected, onSelect,
               type="button"
               className="link-button"
               onClick={() => {
-                const id = crypto.randomUUID();
+                const id = newId();
                 change((old) => addFace(old, id));
                 setFaceId(id);
               }}

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import { Circle, Image as KonvaImage, Layer } from 'react-konva';
-import { plansOf, type MaskOperation } from '@vitrocept/core';
+import { plansOf, withOperations, type MaskOperation } from '@vitrocept/core';
 import { MaskList } from '../parts/MaskList';
 import { OperationList } from '../parts/OperationList';
 import { useBrushStore, type MaskTool } from '../stores/brushStore';
@@ -22,7 +22,6 @@ import { useMaskKeys, VIEWS } from './mask/useMaskKeys';
 import { useMaskPointer } from './mask/useMaskPointer';
 import { useMaskVeil } from './mask/useMaskVeil';
 import { WholeTool } from './mask/WholeTool';
-import { withOperations } from './mask/maskActs';
 
 const TOOLS: readonly (readonly [MaskTool, string])[] = [
   ['subject', 'Subject'],

@@ -6,7 +6,6 @@ import type Konva from 'konva';
 import { Layer, Rect, Transformer } from 'react-konva';
 import {
   acceptReading,
-  backToMeasured,
   BLUR_METHODS,
   centreBox,
   keyOfOperations,
@@ -14,8 +13,12 @@ import {
   type AcceptedReading,
   type Box,
   type Method,
-  type Prescription,
   type Reading,
+  METHOD_DESCRIPTIONS,
+  offered,
+  withMeasuredReading,
+  withReading,
+  withReadingOverruled,
 } from '@vitrocept/core';
 import { send } from '../api/client';
 import { NoiseChart } from '../parts/NoiseChart';
@@ -26,11 +29,9 @@ import { BlurMap, FIELD_MAGNIFIED } from '../surfaces/BlurMap';
 import { ClippingLayer } from '../surfaces/ClippingLayer';
 import { PathMap } from '../surfaces/PathMap';
 import { FrameSurface, type Placement } from '../surfaces/FrameSurface';
-import { causeSentence, METHOD_NAMES, offered } from '../words';
+import { causeSentence } from '../words';
 import { useWorkspace } from './FrameWorkspace';
-import { renewCleaning } from './cleaningActs';
 import { useLookAhead } from './mask/useLookAhead';
-import { renewAutomatic } from './trialActs';
 
 /** What is wrong with the frame: measured over the mask or a box, overruled by hand where the eye knows better. */
 export function Measure() {
@@ -73,7 +74,7 @@ export function Measure() {
     return () => window.removeEventListener('keydown', onKey);
   }, [hasMask, change, frame]);
   const overrule = (part: Partial<AcceptedReading>, merge: string) =>
-    change((old) => (old.reading ? { ...old, reading: { ...old.reading, ...part, auto: false } } : old), merge);
+    change((old) => withReadingOverruled(old, part), merge);
 
   return (
     <>
@@ -142,9 +143,9 @@ export function Measure() {
               }}
             >
               <option value="none">Nothing to recover</option>
-              {offered(BLUR_METHODS, reading).map((method) => (
+              {offered(BLUR_METHODS, reading?.path).map((method) => (
                 <option key={method} value={method}>
-                  {METHOD_NAMES[method]}
+                  {METHOD_DESCRIPTIONS[method].name}
                 </option>
               ))}
             </select>
@@ -152,13 +153,7 @@ export function Measure() {
               {reading.auto ? (
                 <span className="auto-mark">automatic</span>
               ) : (
-                <Button
-                  size="sm"
-                  variant="outline-primary"
-                  onClick={() =>
-                    change((old) => (old.reading ? { ...old, reading: backToMeasured(old.reading) } : old))
-                  }
-                >
+                <Button size="sm" variant="outline-primary" onClick={() => change(withMeasuredReading)}>
                   Back to Automatic:{' '}
                   {causeSentence(reading.measured.method, reading.measured.blurSizePx, reading.measured.directionDeg)}
                 </Button>
@@ -197,17 +192,6 @@ export function Measure() {
       </section>
     </>
   );
-}
-
-/** A new reading renews the automatic numbers of cleaning and all trials; what was set by hand stays. */
-function withReading(old: Prescription, reading: AcceptedReading) {
-  const cleaning = old.cleaning && renewCleaning(old.cleaning, reading);
-  return {
-    ...old,
-    reading,
-    cleaning,
-    trials: old.trials.map((trial) => renewAutomatic(trial, reading, cleaning)),
-  };
 }
 
 function insideFrame(box: Box, frame: { width: number; height: number }): Box {

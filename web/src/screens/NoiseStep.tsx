@@ -12,6 +12,7 @@ import { CleaningRows } from './noise/CleaningRows';
 import { NoiseTray } from './noise/NoiseTray';
 import { SettingsWall } from './noise/SettingsWall';
 import { useHeldStage } from './useHeldStage';
+import { newId } from '../parts/newId';
 
 /** Noise is cleaned first, on all pixels, and what was removed is looked at. */
 export function NoiseStep() {
@@ -52,11 +53,7 @@ export function NoiseStep() {
               fine texture, where it must not go too far.
             </p>
             <div className="wall-starts">
-              <Button
-                onClick={() =>
-                  change((old) => ({ ...old, probes: [{ id: crypto.randomUUID(), name: '', ...middle }] }))
-                }
-              >
+              <Button onClick={() => change((old) => ({ ...old, probes: [{ id: newId(), name: '', ...middle }] }))}>
                 A probe in the middle
               </Button>
             </div>

@@ -4,9 +4,15 @@ import Modal from 'react-bootstrap/Modal';
 import { useForm } from 'react-hook-form';
 import { yupResolver } from '@hookform/resolvers/yup';
 import { mixed, number, object, ref } from 'yup';
-import { MOST_TRIALS, type Trial } from '@vitrocept/core';
-import { SETTINGS, settingsOfMethod, type SettingKey } from '../words';
-import { stripValues, type StripPlan } from './trialActs';
+import {
+  MOST_TRIALS,
+  stripValues,
+  type StripPlan,
+  type Trial,
+  METHOD_DESCRIPTIONS,
+  SETTINGS,
+  type SettingKey,
+} from '@vitrocept/core';
 
 interface StripFormProps {
   readonly trial: Trial;
@@ -89,7 +95,7 @@ export function StripForm({ trial, letter, room, onPlan, onHide }: StripFormProp
               setValue('to', to);
             }}
           >
-            {settingsOfMethod(trial.method).map((setting) => (
+            {METHOD_DESCRIPTIONS[trial.method].settings.map((setting) => (
               <option key={setting} value={setting}>
                 {SETTINGS[setting].name}
               </option>

@@ -1,6 +1,5 @@
-import type { Prescription, Trial } from '@vitrocept/core';
+import { differsFromChoice, followsPlaces, type Prescription, type Trial } from '@vitrocept/core';
 import { trialLetter, trialName } from '../words';
-import { differsFromChoice, followsPlaces } from './trialActs';
 
 interface TrialHeadProps {
   readonly trial: Trial;

@@ -1,35 +1,38 @@
 import type { ReactNode } from 'react';
 import Button from 'react-bootstrap/Button';
 import {
+  addAllMethods,
+  addTrial,
   automaticRecovery,
+  changeTrial,
+  differsFromChoice,
+  duplicateTrial,
   METHODS,
+  MOST_HALO_PERCENT,
+  moveTrial,
+  narrowDown,
+  plansOf,
+  removeTrial,
+  renameTrial,
+  STARTING_AMOUNT,
+  steppedSetting,
   type Method,
   type Prescription,
   type Recovery,
   type Trial,
-  MOST_HALO_PERCENT,
-  plansOf,
+  METHOD_DESCRIPTIONS,
+  offered,
+  SETTINGS,
+  SHAPE_KEYS,
 } from '@vitrocept/core';
 import { SettingSlider } from '../parts/SettingSlider';
 import { useFrameStore } from '../stores/frameStore';
 import { useWallStore } from '../stores/wallStore';
-import { METHOD_HELP, METHOD_NAMES, offered, SETTINGS, settingsOfMethod, trialLetter } from '../words';
-import {
-  addAllMethods,
-  addTrial,
-  changeTrial,
-  differsFromChoice,
-  duplicateTrial,
-  moveTrial,
-  narrowDown,
-  removeTrial,
-  renameTrial,
-  steppedSetting,
-  STARTING_AMOUNT,
-} from './trialActs';
+import { trialLetter } from '../words';
 import { Aperture } from './Aperture';
 import { Balance } from './Balance';
 import { Turn } from './Turn';
+import { newId } from '../parts/newId';
 
 interface TrialTrayProps {
   readonly trial: Trial;
@@ -44,7 +47,7 @@ interface TrialTrayProps {
 }
 
 /** What a change of the method forgets. */
-const NO_SHAPE = { path: undefined, blades: undefined, bladesDeg: undefined };
+const NO_SHAPE = Object.fromEntries(['path', ...SHAPE_KEYS].map((key) => [key, undefined])) as Partial<Recovery>;
 
 /** The settings of the selected trial. */
 export function TrialTray({
@@ -75,7 +78,7 @@ export function TrialTray({
           <strong className="text-nowrap">{letter} ·</strong>
           <select
             aria-label={`Method of trial ${letter}`}
-            title={METHOD_HELP[trial.method]}
+            title={METHOD_DESCRIPTIONS[trial.method].help}
             value={trial.method}
             onChange={(event) => {
               const method = event.target.value as Method;
@@ -88,9 +91,9 @@ export function TrialTray({
               );
             }}
           >
-            {offered(METHODS, prescription.reading, trial.path).map((method) => (
+            {offered(METHODS, trial.path ?? prescription.reading?.path).map((method) => (
               <option key={method} value={method}>
-                {METHOD_NAMES[method]}
+                {METHOD_DESCRIPTIONS[method].name}
               </option>
             ))}
           </select>
@@ -136,7 +139,7 @@ export function TrialTray({
       </div>
       <div className="tray-sliders">
         <Balance prescription={prescription} />
-        {settingsOfMethod(trial.method).map((key) => (
+        {METHOD_DESCRIPTIONS[trial.method].settings.map((key) => (
           <SettingSlider
             key={key}
             {...SETTINGS[key]}
@@ -149,7 +152,7 @@ export function TrialTray({
           />
         ))}
         {trial.method === 'camera-shake' && <Turn trial={trial} read={prescription.reading?.path} set={set} />}
-        {trial.method === 'missed-focus' && <Aperture trial={trial} set={set} />}
+        {METHOD_DESCRIPTIONS[trial.method].shapes.length > 0 && <Aperture trial={trial} set={set} />}
         {trial.method !== 'fine-texture' && (
           <HaloLimit trial={trial} automatic={automatic.haloLimitPercent} set={set} />
         )}
@@ -163,7 +166,11 @@ export function TrialTray({
             Test strip … <kbd>S</kbd>
           </Button>
           {stepped && (
-            <Button size="sm" variant="outline-primary" onClick={() => change((old) => narrowDown(old, trial.id))}>
+            <Button
+              size="sm"
+              variant="outline-primary"
+              onClick={() => change((old) => narrowDown(old, trial.id, newId))}
+            >
               Narrow down
             </Button>
           )}
@@ -178,7 +185,7 @@ export function TrialTray({
             size="sm"
             variant="outline-primary"
             disabled={!canAdd}
-            onClick={() => change((old) => addTrial(old, old.reading?.method ?? 'missed-focus'))}
+            onClick={() => change((old) => addTrial(old, old.reading?.method ?? 'missed-focus', newId))}
           >
             Add <kbd>N</kbd>
           </Button>
@@ -186,7 +193,7 @@ export function TrialTray({
             size="sm"
             variant="outline-primary"
             disabled={!canAdd}
-            onClick={() => change((old) => duplicateTrial(old, trial.id))}
+            onClick={() => change((old) => duplicateTrial(old, trial.id, newId))}
           >
             Duplicate
           </Button>
@@ -195,7 +202,7 @@ export function TrialTray({
             variant="outline-primary"
             disabled={!canAdd}
             title="Every method that is not there yet, on Automatic"
-            onClick={() => change(addAllMethods)}
+            onClick={() => change((old) => addAllMethods(old, newId))}
           >
             All methods
           </Button>

@@ -1,14 +1,20 @@
 import { useEffect, useMemo, useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import {
+  addAllMethods,
   asTaken,
   atStage,
   boundsOfMask,
+  chooseTrial,
+  keptAudit,
+  keptLikeness,
   MOST_TRIALS,
+  plansOf,
+  suggestedStart,
+  testStrip,
   wholeOf,
   type Prescription,
   type Trial,
-  plansOf,
 } from '@vitrocept/core';
 import { TradeChart } from '../parts/TradeChart';
 import { HoldButtons } from '../parts/HoldButtons';
@@ -34,7 +40,7 @@ import { WhichIsBetter } from './WhichIsBetter';
 import { TrialTray } from './TrialTray';
 import { useTrialKeys } from './useTrialKeys';
 import { Wall } from './Wall';
-import { addAllMethods, chooseTrial, keptAudit, keptLikeness, suggestedStart, testStrip } from './trialActs';
+import { newId } from '../parts/newId';
 
 /** The prescription as the trial would make it. */
 function tried(prescription: Prescription, trial: Trial): Prescription {
@@ -106,9 +112,9 @@ export function Trials() {
   });
 
   const middle = { x: Math.round(frame.width / 2), y: Math.round(frame.height / 2) };
-  const start = () => change((old) => suggestedStart(old, middle));
+  const start = () => change((old) => suggestedStart(old, middle, newId));
   const withProbe = (old: Prescription): Prescription =>
-    old.probes.length > 0 ? old : { ...old, probes: [{ id: crypto.randomUUID(), name: '', ...middle }] };
+    old.probes.length > 0 ? old : { ...old, probes: [{ id: newId(), name: '', ...middle }] };
   const subject = useMemo(() => boundsOfMask(mask.operations, frame) ?? wholeOf(frame), [mask.operations, frame]);
 
   useEffect(() => () => enter({ name: 'wall' }), [enter]);
@@ -200,7 +206,7 @@ export function Trials() {
             {trials.length === 0 && (
               <div className="wall-starts">
                 <Button onClick={start}>Suggested trials</Button>
-                <Button variant="outline-primary" onClick={() => change((old) => addAllMethods(withProbe(old)))}>
+                <Button variant="outline-primary" onClick={() => change((old) => addAllMethods(withProbe(old), newId))}>
                   All methods on Automatic
                 </Button>
               </div>
@@ -262,7 +268,7 @@ export function Trials() {
           room={MOST_TRIALS - trials.length + 1}
           onHide={() => setStripOf(null)}
           onPlan={(plan) => {
-            change((old) => testStrip(old, stripOf.id, plan));
+            change((old) => testStrip(old, stripOf.id, plan, newId));
             setStripOf(null);
           }}
         />

@@ -1,10 +1,9 @@
 import Button from 'react-bootstrap/Button';
 import { useNavigate } from 'react-router';
-import { centreBox, type Prescription } from '@vitrocept/core';
+import { centreBox, tryBoth, unsureBetween, type Prescription, METHOD_DESCRIPTIONS } from '@vitrocept/core';
 import type { FrameDetail } from '../api/queries';
 import { useFrameStore } from '../stores/frameStore';
-import { METHOD_NAMES } from '../words';
-import { tryBoth, unsureBetween } from './trialActs';
+import { newId } from '../parts/newId';
 
 /** Says so where the cause is in doubt, and offers both causes as trials until they are. */
 export function UnsureNotice({ frame, prescription }: { frame: FrameDetail; prescription: Prescription }) {
@@ -18,14 +17,14 @@ export function UnsureNotice({ frame, prescription }: { frame: FrameDetail; pres
   return (
     <div className="unsure" role="note">
       <p className="hint">
-        Not sure: it may also be {METHOD_NAMES[methods[1]]}.
+        Not sure: it may also be {METHOD_DESCRIPTIONS[methods[1]].name}.
         {reading.measured.over.kind !== 'mask' && ' Measured over a mask of the subject it can be surer.'}
       </p>
       <Button
         size="sm"
         variant="outline-primary"
         onClick={() => {
-          change((old) => tryBoth(old, methods, place));
+          change((old) => tryBoth(old, methods, place, newId));
           void navigate('trials');
         }}
       >

@@ -1,9 +1,9 @@
 import { useEffect } from 'react';
-import type { Trial } from '@vitrocept/core';
+import { addTrial, removeTrial, type Trial } from '@vitrocept/core';
 import { isPressable, isTyping } from '../parts/keys';
 import { useFrameStore } from '../stores/frameStore';
 import { MAGNIFICATIONS, useWallStore } from '../stores/wallStore';
-import { addTrial, removeTrial } from './trialActs';
+import { newId } from '../parts/newId';
 
 interface TrialKeys {
   readonly trials: readonly Trial[];
@@ -37,7 +37,7 @@ export function useTrialKeys(wall: TrialKeys): void {
       else if (key === '+' || key === '=')
         setMagnification(MAGNIFICATIONS[Math.min(level + 1, MAGNIFICATIONS.length - 1)]);
       else if (key === '-') setMagnification(MAGNIFICATIONS[Math.max(level - 1, 0)]);
-      else if (key === 'n') change((old) => addTrial(old, old.reading?.method ?? 'missed-focus'));
+      else if (key === 'n') change((old) => addTrial(old, old.reading?.method ?? 'missed-focus', newId));
       else if (key === 'enter' && selected && !isOtherPressable(event)) {
         // On a trial's head Enter would press it once more.
         event.preventDefault();

@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink';
 import type { Size } from '@vitrocept/core';
-import type { FaceFinderApi, FoundFace } from './faceWorker';
+import type { FoundFace } from '@vitrocept/core';
+import type { FaceFinderApi } from './faceWorker';
 
 /** Long side of the picture that is searched; smaller faces than about a twentieth of it are not found. */
 const SEARCHED_SIDE = 1600;

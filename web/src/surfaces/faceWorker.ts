@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
 import { Human } from '@vladmandic/human';
-import type { FacePart } from '@vitrocept/core';
+import type { FoundFace } from '@vitrocept/core';
 import { partsOfMesh } from './partsOfMesh';
 
 /** Model and its backend lie beside the page; nothing is asked of any other place. */
@@ -41,12 +41,6 @@ const human = new Human({
 
 // Its threads are started from blobs, which a page of ours may not load.
 human.tf.env().set('WASM_HAS_MULTITHREAD_SUPPORT', false);
-
-export interface FoundFace {
-  readonly parts: readonly FacePart[];
-  /** 0..1. */
-  readonly sureness: number;
-}
 
 export interface FaceFinderApi {
   /** Faces in a picture, the largest first; each as its parts in px of the picture. */

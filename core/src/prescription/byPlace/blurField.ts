@@ -9,7 +9,7 @@ import {
   type RecoveryInput,
   type RecoverySettings,
 } from '../../recover/recover';
-import { psfOf } from '../../psf/blurModel';
+import { psfOf } from '../../methods';
 import { normalisedPsf } from '../../psf/psf';
 import type { BlurPart } from '../../audit/blurOver';
 import type { FieldPart } from './fieldPart';

@@ -1,7 +1,7 @@
 import { keptWith } from '../../picture/kept';
 import { createPlane } from '../../picture/plane';
 import type { Region } from '../../picture/region';
-import { psfOf } from '../../psf/blurModel';
+import { psfOf } from '../../methods';
 import type { RecoverySettings } from '../../recover/recover';
 import { reachOf } from '../../psf/psf';
 import type { PathPlace } from '../../psf/storedPath';

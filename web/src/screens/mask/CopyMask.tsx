@@ -2,13 +2,13 @@ import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
 import Modal from 'react-bootstrap/Modal';
-import { checkPrescription, withNewMask, type Mask, type MaskOperation, type Prescription } from '@vitrocept/core';
+import { checkPrescription, scaledTo, type MaskOperation, withCopiedMask } from '@vitrocept/core';
 import { api } from '../../api/client';
 import { useShoot, type FrameDetail } from '../../api/queries';
 import { useFrameStore } from '../../stores/frameStore';
 import type { CopiedInto } from '../../stores/frameWork';
+import { newId } from '../../parts/newId';
 import { tileEngine } from '../../surfaces/tileEngine';
-import { scaledTo } from './scaledTo';
 
 type Way = 'found' | 'literal';
 
@@ -36,7 +36,7 @@ export function CopyMask({ frame, onClose }: { frame: FrameDetail; onClose(): vo
             ? scaledTo(mask.operations, frame, other)
             : [await tileEngine.makeArea({ frame: other, mode: 'add', wish: { kind: 'subject', dabs: [] } })];
         const { before, after } = await changeElsewhere(id, (old) =>
-          checkPrescription(withCopied(old, mask, operations)),
+          checkPrescription(withCopiedMask(old, mask, operations, newId)),
         );
         copied.push({ frameId: id, name: other.name, before, after });
         outcome = before.mask.operations.length === 0 ? 'done' : 'done, as a new mask over the one there';
@@ -110,9 +110,3 @@ export function CopyMask({ frame, onClose }: { frame: FrameDetail; onClose(): vo
 }
 
 /** An empty mask takes it; a mask that is there stays, under a new one. */
-function withCopied(old: Prescription, mask: Mask, operations: readonly MaskOperation[]): Prescription {
-  const { name, opacityPercent } = mask;
-  const isEmpty = old.mask.operations.length === 0;
-  const target = isEmpty ? old : withNewMask(old, crypto.randomUUID(), name);
-  return { ...target, mask: { ...target.mask, name, opacityPercent, operations } };
-}

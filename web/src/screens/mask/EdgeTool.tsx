@@ -1,10 +1,9 @@
 import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
-import type { MaskOperation } from '@vitrocept/core';
+import { added, replacedAt, type MaskOperation } from '@vitrocept/core';
 import { SettingSlider } from '../../parts/SettingSlider';
 import { useBrushStore } from '../../stores/brushStore';
 import { useFrameStore } from '../../stores/frameStore';
-import { added, replacedAt } from './maskActs';
 import type { Areas } from './useAreas';
 
 /** What is done to the edge of the mask so far: moved, softened, its holes and specks tidied. */

@@ -1,12 +1,19 @@
 import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
-import type { Face, MaskOperation } from '@vitrocept/core';
+import {
+  isOfFace,
+  smallOrPoor,
+  withFeatures,
+  withFoundFaces,
+  withOperations,
+  type Face,
+  type MaskOperation,
+} from '@vitrocept/core';
 import type { FrameDetail } from '../../api/queries';
 import { useFrameStore } from '../../stores/frameStore';
 import { findFaces } from '../../surfaces/faceFinder';
-import { smallOrPoor, withFoundFaces } from '../faceActs';
-import { isOfFace, withFeatures, withOperations } from './maskActs';
+import { newId } from '../../parts/newId';
 
 interface FaceToolProps {
   readonly frame: FrameDetail;
@@ -26,7 +33,7 @@ export function FaceTool({ frame, faces, operations, chosen, onChoose }: FaceToo
     setSearch('searching');
     try {
       const found = await findFaces(frame);
-      if (found.length > 0) changeIn(frame.id, (old) => withFoundFaces(old, found));
+      if (found.length > 0) changeIn(frame.id, (old) => withFoundFaces(old, found, newId));
       setSearch(
         found.length > 0 ? 'idle' : 'No face of a person was found. Parts placed by hand under Likeness count too.',
       );

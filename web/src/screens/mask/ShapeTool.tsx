@@ -1,9 +1,8 @@
-import type { MaskOperation } from '@vitrocept/core';
+import { replacedAt, type MaskOperation } from '@vitrocept/core';
 import { SettingSlider } from '../../parts/SettingSlider';
 import { useBrushStore } from '../../stores/brushStore';
 import { useFrameStore } from '../../stores/frameStore';
 import { Choice, CombineChoice } from './Choice';
-import { replacedAt } from './maskActs';
 
 const SHAPES = [
   ['radial', 'Radial'],

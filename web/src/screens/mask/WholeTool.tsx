@@ -1,12 +1,11 @@
 import { useRef, useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import { useDropzone } from 'react-dropzone';
-import type { AreaOperation, MaskOperation } from '@vitrocept/core';
+import { added, withOperations, type AreaOperation, type MaskOperation } from '@vitrocept/core';
 import type { FrameDetail } from '../../api/queries';
 import { sendFile } from '../../api/client';
 import { useFrameStore } from '../../stores/frameStore';
 import { CopyMask } from './CopyMask';
-import { added, withOperations } from './maskActs';
 
 const FORMATS = [
   ['png', 16, 'PNG, 16 bits'],

@@ -1,9 +1,17 @@
 import { useRef, useState } from 'react';
-import type { AreaOperation, AreaWish, CombineMode, Dab } from '@vitrocept/core';
+import {
+  added,
+  replacedAt,
+  withOperations,
+  withSubject,
+  type AreaOperation,
+  type AreaWish,
+  type CombineMode,
+  type Dab,
+} from '@vitrocept/core';
 import type { FrameDetail } from '../../api/queries';
 import { useFrameStore, type Act } from '../../stores/frameStore';
 import { tileEngine } from '../../surfaces/tileEngine';
-import { added, replacedAt, withOperations, withSubject } from './maskActs';
 import { useLookAhead } from './useLookAhead';
 
 const SENTENCES: Record<AreaWish['kind'], string> = {

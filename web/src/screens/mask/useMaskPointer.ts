@@ -1,5 +1,17 @@
 import { useRef, useState } from 'react';
-import type { Face, LinearOperation, MaskOperation, RadialOperation, Stroke } from '@vitrocept/core';
+import {
+  added,
+  dabsOf,
+  halfPx,
+  replacedAt,
+  withOperations,
+  withPartTurned,
+  type Face,
+  type LinearOperation,
+  type MaskOperation,
+  type RadialOperation,
+  type Stroke,
+} from '@vitrocept/core';
 import type { FrameDetail } from '../../api/queries';
 import { useBrushStore } from '../../stores/brushStore';
 import { useFrameStore } from '../../stores/frameStore';
@@ -7,7 +19,6 @@ import { partAt } from '../../surfaces/FacesLayer';
 import type { SurfacePointer } from '../../surfaces/FrameSurface';
 import type { MaskPainter } from '../../surfaces/MaskPainter';
 import { tileEngine } from '../../surfaces/tileEngine';
-import { added, dabsOf, halfPx, replacedAt, withOperations, withPartTurned } from './maskActs';
 import { selectedRange } from './RangeTool';
 import { selectedShape } from './ShapeTool';
 import type { Areas } from './useAreas';

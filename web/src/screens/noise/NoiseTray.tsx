@@ -1,10 +1,16 @@
 import Button from 'react-bootstrap/Button';
-import { automaticCleaning, plansOf, type Cleaning, type Prescription } from '@vitrocept/core';
+import {
+  automaticCleaning,
+  changeCleaning,
+  plansOf,
+  withCleaning,
+  type Cleaning,
+  type Prescription,
+} from '@vitrocept/core';
 import type { FrameDetail } from '../../api/queries';
 import { SettingSlider } from '../../parts/SettingSlider';
 import { useFrameStore } from '../../stores/frameStore';
 import { CHANNEL_NAMES, CLEANING_SLIDERS } from '../../words';
-import { changeCleaning, withCleaning } from '../cleaningActs';
 import { ToneBand } from './ToneBand';
 
 /** The settings of the cleaning. */

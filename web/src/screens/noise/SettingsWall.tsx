@@ -1,9 +1,8 @@
 import { useMemo } from 'react';
 import Button from 'react-bootstrap/Button';
-import { asTaken, cleanedOnly, cleaningAs, CLEANING_SETTINGS, contentKey } from '@vitrocept/core';
+import { asTaken, cleanedOnly, CLEANING_SETTINGS, cleaningAs, contentKey, withCleaning } from '@vitrocept/core';
 import { useFrameStore } from '../../stores/frameStore';
 import { CLEANING_HELP, CLEANING_NAMES } from '../../words';
-import { withCleaning } from '../cleaningActs';
 import { NoiseGrid, type NoiseColumn, type NoiseView } from './NoiseGrid';
 
 const CELL = { width: 177, height: 124 };

@@ -1,12 +1,6 @@
-import {
-  automaticCleaning,
-  guardAfter,
-  type AcceptedReading,
-  type Cleaning,
-  type MaskPlan,
-  type Prescription,
-  type Setting,
-} from '@vitrocept/core';
+import { guardAfter } from '../prescription/automatic';
+import { automaticCleaning } from '../prescription/cleaning';
+import type { AcceptedReading, Cleaning, MaskPlan, Prescription, Setting } from '../prescription/prescription';
 
 /** Another cleaning, or none; noise guards on Automatic follow it, since less noise is left to guard against. */
 export function withCleaning(old: Prescription, cleaning: Cleaning | null): Prescription {

@@ -1,13 +1,20 @@
-import { MOST_FACES, type Face, type FacePart, type FacePartName, type Prescription } from '@vitrocept/core';
-import type { FoundFace } from '../surfaces/faceWorker';
+import type { Face, FacePart, FacePartName } from '../audit/face';
+import { MOST_FACES, type Prescription } from '../prescription/prescription';
+import type { NewId } from './newId';
+
+/** A face as the model found it. */
+export interface FoundFace {
+  readonly parts: readonly FacePart[];
+  readonly sureness: number;
+}
 
 const facesOf = (old: Prescription): readonly Face[] => old.faces ?? [];
 
 /** What the model found takes the place of what it found before; faces placed by hand stay. */
-export function withFoundFaces(old: Prescription, found: readonly FoundFace[]): Prescription {
+export function withFoundFaces(old: Prescription, found: readonly FoundFace[], newId: NewId): Prescription {
   const kept = facesOf(old).filter((face) => !face.isFound);
   const faces = found.map(({ parts, sureness }, i) => ({
-    id: crypto.randomUUID(),
+    id: newId(),
     name: `face ${i + 1}`,
     isFound: true,
     sureness,

@@ -1,4 +1,5 @@
-import type { MaskOperation, Size } from '@vitrocept/core';
+import type { Size } from '../picture/region';
+import type { MaskOperation } from './maskOperation';
 
 /** The same places in a frame of another size. Areas lie over the whole frame already. */
 export function scaledTo(operations: readonly MaskOperation[], from: Size, to: Size): MaskOperation[] {

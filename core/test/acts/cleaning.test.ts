@@ -1,15 +1,26 @@
 import { describe, expect, it } from 'vitest';
-import { automaticCleaning, emptyPrescription, withNewMask, type AcceptedReading } from '@vitrocept/core';
-import { changeCleaning, renewCleaning, withCleaning } from '../src/screens/cleaningActs';
-import { addTrial, changeTrial, chooseTrial } from '../src/screens/trialActs';
+import {
+  addTrial,
+  automaticCleaning,
+  changeCleaning,
+  changeTrial,
+  chooseTrial,
+  emptyPrescription,
+  renewCleaning,
+  withCleaning,
+  withNewMask,
+  type AcceptedReading,
+} from '../../src';
 
+let made = 0;
+const newId = () => `id ${made++}`;
 const NOTHING_FOUND = { audit: [], likeness: [] };
 const reading = (noisePercent: number) =>
   ({ noise: [{ a: 0, b: 1e-4 }], sizes: [], measured: { noisePercent } }) as unknown as AcceptedReading;
 
 describe('acts on the cleaning', () => {
   it('noise guards on Automatic follow the cleaning, in trials, in what was chosen and under other masks; others stay', () => {
-    let plan = addTrial(addTrial(emptyPrescription(), 'missed-focus'), 'missed-focus');
+    let plan = addTrial(addTrial(emptyPrescription(), 'missed-focus', newId), 'missed-focus', newId);
     const [first, second] = plan.trials;
     plan = changeTrial(plan, second.id, { noiseGuard: { value: 61, auto: false } });
     plan = withNewMask(chooseTrial(plan, first.id, NOTHING_FOUND), 'mask-2', 'head');
@@ -25,7 +36,7 @@ describe('acts on the cleaning', () => {
 
   it('a trial added to a cleaned frame starts with the lower guard', () => {
     const cleaned = withCleaning(emptyPrescription(), automaticCleaning(null));
-    expect(addTrial(cleaned, 'missed-focus').trials[0].noiseGuard.value).toBeLessThan(45);
+    expect(addTrial(cleaned, 'missed-focus', newId).trials[0].noiseGuard.value).toBeLessThan(45);
   });
 
   it('the first change starts from Automatic; more detail kept raises the guard', () => {
@@ -34,7 +45,7 @@ describe('acts on the cleaning', () => {
       luminance: { value: 100, auto: true },
       detailKept: { value: 90, auto: false },
     });
-    const guardOf = (plan: typeof kept) => addTrial(plan, 'missed-focus').trials[0].noiseGuard.value;
+    const guardOf = (plan: typeof kept) => addTrial(plan, 'missed-focus', newId).trials[0].noiseGuard.value;
     expect(guardOf(kept)).toBeGreaterThan(guardOf(changeCleaning(emptyPrescription(), {})));
   });
 

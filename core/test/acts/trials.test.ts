@@ -1,5 +1,4 @@
 import { describe, expect, it } from 'vitest';
-import { emptyPrescription, MOST_TRIALS, type AcceptedReading } from '@vitrocept/core';
 import {
   addAllMethods,
   addTrial,
@@ -7,7 +6,9 @@ import {
   chooseTrial,
   differsFromChoice,
   duplicateTrial,
+  emptyPrescription,
   followsPlaces,
+  MOST_TRIALS,
   moveTrial,
   narrowDown,
   paintBack,
@@ -20,7 +21,11 @@ import {
   testStrip,
   tryBoth,
   unsureBetween,
-} from '../src/screens/trialActs';
+  type AcceptedReading,
+} from '../../src';
+
+let made = 0;
+const newId = () => `id ${made++}`;
 
 const reading = {
   method: 'missed-focus',
@@ -30,7 +35,7 @@ const reading = {
   sizes: [],
   measured: { method: 'missed-focus', runnerUp: 'ordinary-softness', runnerUpSizePx: 4.2, runnerUpDirectionDeg: 0 },
 } as unknown as AcceptedReading;
-const start = () => suggestedStart({ ...emptyPrescription(), reading }, { x: 10, y: 20 });
+const start = () => suggestedStart({ ...emptyPrescription(), reading }, { x: 10, y: 20 }, newId);
 
 const NOTHING_FOUND = { audit: [], likeness: [] };
 
@@ -39,10 +44,10 @@ describe('acts on trials', () => {
     const unsure = { ...reading, measured: { ...reading.measured, confidence: 0.6 } };
     const methods = unsureBetween(unsure)!;
     expect(methods).toEqual(['missed-focus', 'ordinary-softness']);
-    const both = tryBoth({ ...emptyPrescription(), reading: unsure }, methods, { x: 3, y: 4 });
+    const both = tryBoth({ ...emptyPrescription(), reading: unsure }, methods, { x: 3, y: 4 }, newId);
     expect(both.trials.map(({ method }) => method)).toEqual(methods);
     expect(both.probes).toMatchObject([{ x: 3, y: 4 }]);
-    expect(tryBoth(both, methods, { x: 9, y: 9 })).toEqual(both);
+    expect(tryBoth(both, methods, { x: 9, y: 9 }, newId)).toEqual(both);
     expect(unsureBetween({ ...unsure, measured: { ...unsure.measured, confidence: 0.9 } })).toBeNull();
     expect(unsureBetween({ ...unsure, auto: false })).toBeNull();
   });
@@ -54,16 +59,16 @@ describe('acts on trials', () => {
     expect(trials[1].blurSizePx).toEqual({ value: 4.2, auto: true });
     expect(probes).toHaveLength(1);
     const overruled = { ...reading, method: 'ordinary-softness' as const };
-    const again = suggestedStart({ ...emptyPrescription(), reading: overruled }, { x: 0, y: 0 });
+    const again = suggestedStart({ ...emptyPrescription(), reading: overruled }, { x: 0, y: 0 }, newId);
     expect(again.trials.map(({ method }) => method)).toEqual(['ordinary-softness', 'missed-focus', 'edge-contrast']);
-    expect(suggestedStart(emptyPrescription(), { x: 0, y: 0 }).trials).toHaveLength(3);
+    expect(suggestedStart(emptyPrescription(), { x: 0, y: 0 }, newId).trials).toHaveLength(3);
   });
 
   it('a trial follows the turn of the camera until one path or a length is set by hand', () => {
     const square = { side: 3, lengthPx: 2, values: [0, 1, 0, 0, 1, 0, 0, 1, 0] };
     const path = { ...square, places: [10, 90].map((x) => ({ x, y: 5, ...square })) };
     const turned = { ...reading, method: 'camera-shake' as const, blurSizePx: 2, path };
-    const plan = suggestedStart({ ...emptyPrescription(), reading: turned }, { x: 0, y: 0 });
+    const plan = suggestedStart({ ...emptyPrescription(), reading: turned }, { x: 0, y: 0 }, newId);
     const [trial] = plan.trials;
     expect(trial.path).toEqual(path);
     expect(followsPlaces(plan, trial)).toBe(true);
@@ -76,11 +81,11 @@ describe('acts on trials', () => {
 
   it('adds and duplicates up to the most, and removes', () => {
     let plan = start();
-    for (let i = 0; i < 9; i++) plan = addTrial(plan, 'missed-focus');
+    for (let i = 0; i < 9; i++) plan = addTrial(plan, 'missed-focus', newId);
     expect(plan.trials).toHaveLength(MOST_TRIALS);
-    expect(duplicateTrial(plan, plan.trials[0].id)).toBe(plan);
+    expect(duplicateTrial(plan, plan.trials[0].id, newId)).toBe(plan);
     plan = removeTrial(plan, plan.trials[5].id);
-    plan = duplicateTrial(plan, plan.trials[0].id);
+    plan = duplicateTrial(plan, plan.trials[0].id, newId);
     expect(plan.trials[1]).toEqual({ ...plan.trials[0], id: plan.trials[1].id });
     expect(new Set(plan.trials.map(({ id }) => id)).size).toBe(MOST_TRIALS);
   });
@@ -109,7 +114,7 @@ describe('acts on trials', () => {
 describe('test strip', () => {
   const strip = () => {
     const plan = start();
-    return testStrip(plan, plan.trials[0].id, { key: 'amount', from: 20, to: 100, count: 5, steps: 'even' });
+    return testStrip(plan, plan.trials[0].id, { key: 'amount', from: 20, to: 100, count: 5, steps: 'even' }, newId);
   };
 
   it('steps evenly or by ratio, ends included', () => {
@@ -127,7 +132,12 @@ describe('test strip', () => {
 
   it('never makes more trials than the Wall holds', () => {
     const plan = start();
-    const wide = testStrip(plan, plan.trials[0].id, { key: 'amount', from: 0, to: 100, count: 40, steps: 'even' });
+    const wide = testStrip(
+      plan,
+      plan.trials[0].id,
+      { key: 'amount', from: 0, to: 100, count: 40, steps: 'even' },
+      newId,
+    );
     expect(wide.trials).toHaveLength(MOST_TRIALS);
   });
 
@@ -135,7 +145,7 @@ describe('test strip', () => {
     const plan = strip();
     const liked = plan.trials[3];
     expect(steppedSetting(plan.trials, liked.id)).toEqual({ key: 'amount', low: 60, high: 100 });
-    const narrowed = narrowDown(plan, liked.id);
+    const narrowed = narrowDown(plan, liked.id, newId);
     expect(narrowed.trials.slice(0, 5).map(({ amount }) => amount.value)).toEqual([60, 70, 80, 90, 100]);
     expect(narrowed.trials[2]).toBe(liked);
     expect(narrowed.trials.slice(5).map(({ method }) => method)).toEqual(['ordinary-softness', 'edge-contrast']);
@@ -143,7 +153,7 @@ describe('test strip', () => {
 
   it('at the end of a strip only the one neighbour bounds', () => {
     const plan = strip();
-    const narrowed = narrowDown(plan, plan.trials[4].id);
+    const narrowed = narrowDown(plan, plan.trials[4].id, newId);
     expect(narrowed.trials.slice(0, 5).map(({ amount }) => amount.value)).toEqual([80, 85, 90, 95, 100]);
   });
 });
@@ -168,12 +178,12 @@ describe('order, names and places', () => {
   });
 
   it('all methods: each once, what is there stays', () => {
-    const plan = addAllMethods(start());
+    const plan = addAllMethods(start(), newId);
     const methods = plan.trials.map(({ method }) => method);
     expect(new Set(methods).size).toBe(methods.length);
     expect(methods).toContain('fine-texture');
     expect(methods).toContain('straight-movement');
-    expect(addAllMethods(plan)).toBe(plan);
+    expect(addAllMethods(plan, newId)).toBe(plan);
   });
 
   it('painting back subtracts a dab; without a mask from everywhere', () => {

@@ -1,12 +1,7 @@
-import {
-  withMask,
-  type AreaOperation,
-  type Dab,
-  type Face,
-  type MaskOperation,
-  type Prescription,
-  type RadialOperation,
-} from '@vitrocept/core';
+import type { Face } from '../audit/face';
+import type { AreaOperation, Dab, MaskOperation, RadialOperation } from '../mask/maskOperation';
+import { withMask } from '../prescription/masks';
+import type { Prescription } from '../prescription/prescription';
 
 export function withOperations(
   old: Prescription,
@@ -118,4 +113,13 @@ export function withPartTurned(list: readonly MaskOperation[], face: Face, name:
   }
   const shape = partShape(face, name);
   return shape ? [...list, shape] : [...list];
+}
+
+/** A dab of the original, painted back over a place: subtracted from the mask. */
+export function paintBack(old: Prescription, { x, y }: { x: number; y: number }, sizePx: number): Prescription {
+  const { operations } = old.mask;
+  const dab = { kind: 'stroke', mode: 'erase', sizePx, featherPercent: 50, points: [x, y] } as const;
+  // No mask means everywhere: an empty one turned round says the same, and can be subtracted from.
+  const before = operations.length > 0 ? operations : [{ kind: 'invert' } as const];
+  return { ...old, mask: { ...old.mask, operations: [...before, dab] } };
 }

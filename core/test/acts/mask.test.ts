@@ -1,24 +1,22 @@
 import { describe, expect, it } from 'vitest';
 import {
+  added,
   areaOperation,
+  dabsOf,
   emptyPrescription,
   filledPlane,
+  isOfFace,
   plansOf,
+  replacedAt,
+  withFeatures,
   withNewMask,
+  withPartTurned,
+  withSubject,
   type AreaOrigin,
   type Face,
   type MaskOperation,
-} from '@vitrocept/core';
-import {
-  added,
-  dabsOf,
-  isOfFace,
-  replacedAt,
-  withFeatures,
-  withPartTurned,
-  withSubject,
-} from '../src/screens/mask/maskActs';
-import { scaledTo } from '../src/screens/mask/scaledTo';
+  scaledTo,
+} from '../../src';
 
 const FRAME = { width: 80, height: 60 };
 const area = (from: AreaOrigin) => areaOperation(filledPlane(8, 6, 1), FRAME, 'add', from);

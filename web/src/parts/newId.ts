@@ -1,0 +1,2 @@
+/** For whatever a person adds. */
+export const newId = (): string => crypto.randomUUID();

@@ -1,11 +1,13 @@
 import helmet from '@fastify/helmet';
 import multipart from '@fastify/multipart';
+import sse from '@fastify/sse';
 import fastifyStatic from '@fastify/static';
 import { LIMITS } from '@vitrocept/files';
 import fastify, { type FastifyInstance } from 'fastify';
 import { existsSync } from 'node:fs';
 import { guardOrigins } from './guard';
-import { answerErrors } from './routes/errors';
+import { answerErrors } from './httpError';
+import { changeRoutes } from './routes/changes';
 import { frameRoutes } from './routes/frames';
 import { renderRoutes } from './routes/renders';
 import { maskRoutes } from './routes/masks';
@@ -37,6 +39,8 @@ export async function buildApp(services: Services, pageFolder: string): Promise<
     hsts: false,
   });
   await app.register(multipart, { limits: { files: 1, fileSize: LIMITS.fileBytes + 1, fields: 0 } });
+  await app.register(sse);
+  changeRoutes(app, services);
   shootRoutes(app, services);
   frameRoutes(app, services);
   renderRoutes(app, services);

@@ -1,5 +1,5 @@
 import type { FastifyInstance } from 'fastify';
-import { HttpError } from './routes/errors';
+import { HttpError } from './httpError';
 
 const OWN_HOSTS = new Set(['127.0.0.1', 'localhost', '[::1]']);
 

@@ -4,3 +4,4 @@ export type { RenderJob, RenderState } from './db/renderJobs';
 export type { FirstReading } from './db/readings';
 export type { OutsideVersion } from './db/outsideVersions';
 export type { SavedPrescription } from './db/prescriptions';
+export type { Change } from './events/changes';

@@ -1,7 +1,7 @@
 import { fileURLToPath } from 'node:url';
 import { buildApp } from './app';
 import { loadDemoShoot } from './demoShoot';
-import { openServices } from './services';
+import { openServices } from './openServices';
 import { StartError } from './startError';
 
 const here = (path: string) => fileURLToPath(new URL(path, import.meta.url));

@@ -4,7 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { buildApp } from '../src/app';
-import { openServices, type Services } from '../src/services';
+import { openServices } from '../src/openServices';
+import type { Services } from '../src/services';
 
 export interface Harness {
   readonly app: FastifyInstance;

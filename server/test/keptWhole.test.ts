@@ -8,7 +8,7 @@ import { emptyPrescription, type Prescription, type Stroke } from '@vitrocept/co
 import { openDatabase } from '../src/db/open';
 import { loadDemoShoot } from '../src/demoShoot';
 import { makeRoom } from '../src/originals/derivedSpace';
-import { openServices } from '../src/services';
+import { openServices } from '../src/openServices';
 import { newShoot, openHarness, own, smallPng, upload, type Harness } from './harness';
 
 const silent = () => undefined;

@@ -1,15 +1,15 @@
 import { createBrowserRouter, Navigate } from 'react-router';
-import { Chrome } from './parts/Chrome';
-import { FrameWorkspace } from './screens/FrameWorkspace';
-import { HandOver } from './screens/HandOver';
-import { MaskStep } from './screens/MaskStep';
-import { Measure } from './screens/Measure';
-import { NoiseStep } from './screens/NoiseStep';
-import { NothingHere } from './screens/NothingHere';
-import { Renders } from './screens/Renders';
-import { Shoots } from './screens/Shoots';
-import { ShootSheet } from './screens/ShootSheet';
-import { Trials } from './screens/Trials';
+import { Chrome } from './workspace/Chrome';
+import { FrameWorkspace } from './workspace/FrameWorkspace';
+import { HandOver } from './handOver/HandOver';
+import { MaskStep } from './mask/MaskStep';
+import { Measure } from './measure/Measure';
+import { NoiseStep } from './noise/NoiseStep';
+import { NothingHere } from './workspace/NothingHere';
+import { Renders } from './renders/Renders';
+import { Shoots } from './shoots/Shoots';
+import { ShootSheet } from './shoots/ShootSheet';
+import { Trials } from './trials/Trials';
 
 export const router = createBrowserRouter([
   {

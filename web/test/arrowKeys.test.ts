@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { nextInGrid, nextInGroup } from '../src/parts/arrowKeys';
-import { afterKey } from '../src/surfaces/keyPointer';
+import { nextInGrid, nextInGroup } from '../src/input/arrowKeys';
+import { afterKey } from '../src/input/keyPointer';
 
 describe('tabs and radios', () => {
   it('go round by arrows, to the ends by Home and End', () => {

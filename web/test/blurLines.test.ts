@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { CELL_PX, equalLines, thinned } from '../src/surfaces/blurLines';
+import { CELL_PX, equalLines, thinned } from '../src/measure/blurLines';
 
 const frame = { width: 480, height: 240 };
 /** 2 px of blur at the left, rising to 10 px at the right. */

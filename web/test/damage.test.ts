@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { unchangedFigures, type Figures } from '@vitrocept/core';
-import { bestTrades, damageOf, gainOf } from '../src/parts/damage';
+import { bestTrades, damageOf, gainOf } from '../src/trials/damage';
 import { worstSentence } from '../src/words';
 
 const figures = (part: Partial<Figures>): Figures => ({ ...unchangedFigures(), ...part });

@@ -8,8 +8,8 @@ import { emptyPrescription } from '@vitrocept/core';
 import type { RenderJob } from '@vitrocept/server';
 import { queries } from '../src/api/queryClient';
 import type { FrameDetail } from '../src/api/queries';
-import { HandOver } from '../src/screens/HandOver';
-import { Renders } from '../src/screens/Renders';
+import { HandOver } from '../src/handOver/HandOver';
+import { Renders } from '../src/renders/Renders';
 import { useFrameStore } from '../src/stores/frameStore';
 
 // Pixels are not looked at here, and there are no workers.

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { drawMask, type MaskOperation } from '@vitrocept/core';
-import { MaskPainter } from '../src/surfaces/MaskPainter';
+import { MaskPainter } from '../src/mask/MaskPainter';
 
 const FRAME = { x: 0, y: 0, width: 400, height: 300 };
 const SCALE = 0.5;

@@ -1,7 +1,7 @@
 import { expect, it, vi } from 'vitest';
 
 vi.stubGlobal('window', new EventTarget());
-const { savedSentence } = await import('../src/screens/NothingHere');
+const { savedSentence } = await import('../src/workspace/NothingHere');
 
 it('a page that failed says that all is saved only where that is known', () => {
   expect(savedSentence([])).toMatch(/All of your work is saved/);

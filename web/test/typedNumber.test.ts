@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { placeOnSlider, SLIDER_STEPS, typedNumber, valueOnSlider } from '../src/parts/typedNumber';
+import { placeOnSlider, SLIDER_STEPS, typedNumber, valueOnSlider } from '../src/input/typedNumber';
 
 describe('a number field', () => {
   it('takes a number within the bounds, with a point or a comma', () => {

@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest';
-import { MaskPainter } from '../src/surfaces/MaskPainter';
-import { paintVeil } from '../src/surfaces/veil';
+import { MaskPainter } from '../src/mask/MaskPainter';
+import { paintVeil } from '../src/mask/veil';
 
 /** As much of a canvas as the veil needs. */
 class Pixels {

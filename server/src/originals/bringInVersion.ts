@@ -7,7 +7,7 @@ import { diskError } from '@vitrocept/files';
 import type { Frame } from '../db/frames';
 import type { OutsideVersion } from '../db/outsideVersions';
 import type { Services } from '../services';
-import { HttpError } from '../routes/errors';
+import { HttpError } from '../httpError';
 import { cleanName, keep, store } from './bringIn';
 
 export const MOST_VERSIONS = 4;

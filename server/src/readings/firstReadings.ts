@@ -1,20 +1,14 @@
 import type { Reading } from '@vitrocept/core';
-import type { Services } from '../services';
+import type { Background, Services } from '../services';
 import { sampleFileOf } from '../originals/sampleFileOf';
-
-/** Takes the first reading of every frame that waits for one, one after the other, in the background. */
-export interface FirstReadings {
-  wake(): void;
-  /** Resolves when nothing waits any more. */
-  idle(): Promise<void>;
-}
 
 /** A Reading under which the process ended this often is not begun again. */
 const MOST_ATTEMPTS = 3;
 const ENDED_OFTEN = 'Vitrocept ended several times while this frame was being read, so it is left alone.';
 const RETRY_MS = 30_000;
 
-export function firstReadings(services: () => Services): FirstReadings {
+/** Takes the first reading of every frame that waits for one, one after the other. */
+export function firstReadings(services: () => Services): Background {
   let running: Promise<void> | null = null;
   async function takeAll(): Promise<void> {
     const { stores, crew, folder, log } = services();

@@ -13,16 +13,9 @@ import {
 } from '@vitrocept/core';
 import { FORMAT_ENDING, makePlainTiff, type PlainTiff } from '@vitrocept/files';
 import type { Task } from '../crew/tasks';
-import type { Services } from '../services';
+import type { RenderQueue, Services } from '../services';
 import type { RenderJob } from '../db/renderJobs';
 import { sampleFileOf } from '../originals/sampleFileOf';
-
-/** Renders waiting jobs one after the other; the tiles of one job are spread over the crew. */
-export interface RenderQueue {
-  wake(): void;
-  stop(id: string): void;
-  idle(): Promise<void>;
-}
 
 export function renderQueue(services: () => Services): RenderQueue {
   let running: Promise<void> | null = null;

@@ -6,7 +6,7 @@ import { keptFacts, LIMITS, readSamples, viewJpeg } from '@vitrocept/files';
 import type { Services } from '../services';
 import type { Frame } from '../db/frames';
 import { sampleFileOf } from '../originals/sampleFileOf';
-import { HttpError, notFound } from './errors';
+import { HttpError, notFound } from '../httpError';
 import { idParams, regionQuery, STRICT, whole } from './schemas';
 import { frameSummary } from './views';
 

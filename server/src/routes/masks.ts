@@ -6,7 +6,7 @@ import { mixed, number, object, string } from 'yup';
 import { diskError } from '@vitrocept/files';
 import { cleanName, store } from '../originals/bringIn';
 import type { Services } from '../services';
-import { notFound } from './errors';
+import { notFound } from '../httpError';
 import { uploadedFile } from './uploaded';
 import { idParams, STRICT } from './schemas';
 

@@ -5,7 +5,7 @@ import { array, mixed, number, object, string } from 'yup';
 import { STAGES, type Stage } from '@vitrocept/core';
 import { DEFAULT_JPEG_QUALITY, FORMAT_MIME, SAVE_FORMATS, type SaveFormat } from '@vitrocept/files';
 import type { Services } from '../services';
-import { HttpError, notFound } from './errors';
+import { HttpError, notFound } from '../httpError';
 import { idParams, STRICT, whole } from './schemas';
 
 const newRender = object({

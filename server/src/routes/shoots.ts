@@ -2,7 +2,7 @@ import type { FastifyInstance } from 'fastify';
 import { object, string } from 'yup';
 import type { Services } from '../services';
 import { bringIn } from '../originals/bringIn';
-import { notFound } from './errors';
+import { notFound } from '../httpError';
 import { uploadedFile } from './uploaded';
 import { idParams, STRICT } from './schemas';
 import { frameSummary, shootSummary } from './views';

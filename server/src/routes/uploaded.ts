@@ -1,6 +1,6 @@
 import type { MultipartFile } from '@fastify/multipart';
 import type { FastifyRequest } from 'fastify';
-import { HttpError } from './errors';
+import { HttpError } from '../httpError';
 
 /** The one file a request brings. @throws HttpError NO_FILE, also where the request is no proper upload */
 export async function uploadedFile(request: FastifyRequest): Promise<MultipartFile> {

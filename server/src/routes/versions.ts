@@ -5,7 +5,7 @@ import type { Frame } from '../db/frames';
 import type { OutsideVersion } from '../db/outsideVersions';
 import { bringInVersion, MOST_VERSIONS } from '../originals/bringInVersion';
 import type { Services } from '../services';
-import { HttpError, notFound } from './errors';
+import { HttpError, notFound } from '../httpError';
 import { uploadedFile } from './uploaded';
 import { idParams, regionQuery, STRICT } from './schemas';
 

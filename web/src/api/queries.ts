@@ -15,14 +15,12 @@ export interface FrameDetail extends FrameSummary {
   readonly saved: SavedPrescription;
 }
 
-const SOON_MS = 1000;
-const LATER_MS = 5000;
+// Nothing is asked for again by itself: the server says what has changed (workspace/useChanges.ts).
 
 export function useShoots() {
   return useQuery({
     queryKey: ['shoots'],
     queryFn: () => api<ShootSummary[]>('/api/shoots'),
-    refetchInterval: ({ state }) => (state.data?.some((shoot) => shoot.piles.unread > 0) ? SOON_MS * 2 : LATER_MS),
   });
 }
 
@@ -30,8 +28,6 @@ export function useShoot(id: string) {
   return useQuery({
     queryKey: ['shoot', id],
     queryFn: () => api<ShootDetail>(`/api/shoots/${id}`),
-    refetchInterval: ({ state }) =>
-      state.data?.frames.some((frame) => frame.firstReading.state === 'waiting') ? SOON_MS : LATER_MS,
   });
 }
 
@@ -39,7 +35,6 @@ export function useFrame(id: string) {
   return useQuery({
     queryKey: ['frame', id],
     queryFn: () => api<FrameDetail>(`/api/frames/${id}`),
-    refetchInterval: ({ state }) => (state.data?.firstReading.state === 'waiting' ? SOON_MS : false),
     refetchOnWindowFocus: false,
     // A frame that is come back to is asked for anew: what was done to it meanwhile counts.
     gcTime: 0,
@@ -62,7 +57,6 @@ export function useRenders() {
   return useQuery({
     queryKey: ['renders'],
     queryFn: () => api<RenderJob[]>('/api/renders'),
-    refetchInterval: ({ state }) => (state.data?.some(isUnderway) ? 700 : LATER_MS),
   });
 }
 

@@ -12,7 +12,7 @@ import { useBrushStore } from '../stores/brushStore';
 import { useFrameStore } from '../stores/frameStore';
 
 import { NumberField } from './NumberField';
-import { newId } from './newId';
+import { newId } from '../input/newId';
 
 /** The masks of the frame, the uppermost first: which is at work, how far each reaches, what is recovered under it. */
 export function MaskList({ prescription }: { prescription: Prescription }) {

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { typedNumber } from './typedNumber';
+import { typedNumber } from '../input/typedNumber';
 
 interface NumberFieldProps {
   readonly id?: string;

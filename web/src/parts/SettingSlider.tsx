@@ -1,6 +1,6 @@
 import { useId } from 'react';
 import { NumberField } from './NumberField';
-import { placeOnSlider, SLIDER_STEPS, valueOnSlider } from './typedNumber';
+import { placeOnSlider, SLIDER_STEPS, valueOnSlider } from '../input/typedNumber';
 
 interface SettingSliderProps {
   readonly name: string;

@@ -11,8 +11,8 @@ import {
 } from 'react';
 import { Image as KonvaImage, Layer, Stage } from 'react-konva';
 import type { FrameDetail } from '../api/queries';
-import { isPressable, isTyping } from '../parts/keys';
-import { afterKey, type KeyPoint } from './keyPointer';
+import { isPressable, isTyping } from '../input/keys';
+import { afterKey, type KeyPoint } from '../input/keyPointer';
 
 /** How the frame lies on the surface: px of the page per px of the frame, and where its corner is. */
 export interface Placement {

@@ -1,0 +1,59 @@
+import type { Database } from 'better-sqlite3';
+import type { Changes } from '../events/changes';
+import { frameStore, type Frame } from './frames';
+import { noteStore } from './notes';
+import { outsideVersionStore } from './outsideVersions';
+import { prescriptionStore, type SavedPrescription } from './prescriptions';
+import { readingStore } from './readings';
+import { renderJobStore } from './renderJobs';
+import { shootStore } from './shoots';
+
+export type Stores = ReturnType<typeof openStores>;
+
+/** The same store; `tell` is called after each of these acts, with the first thing it was given and what it gave. */
+function telling<S extends object>(
+  store: S,
+  acts: readonly (keyof S)[],
+  tell: (first: never, answer: never) => void,
+): S {
+  const told = acts.map((act) => {
+    const perform = store[act] as (...args: unknown[]) => unknown;
+    return [
+      act,
+      (...args: unknown[]) => {
+        const answer = perform(...args);
+        tell(args[0] as never, answer as never);
+        return answer;
+      },
+    ];
+  });
+  return { ...store, ...Object.fromEntries(told) };
+}
+
+/** One store a table; what changes something that a page shows is told. */
+export function openStores(db: Database, changes: Changes) {
+  const frames = frameStore(db);
+  const shootLooksOtherwise = (id: string) => {
+    changes.tell({ kind: 'shoot', id });
+    changes.tell({ kind: 'shoots' });
+  };
+  const shootOf = (frameId: string) => {
+    const frame = frames.get(frameId);
+    if (frame) shootLooksOtherwise(frame.shootId);
+  };
+  const renders = renderJobStore(db);
+  const renderActs = ['add', 'begin', 'progress', 'done', 'failed', 'stopped', 'requeue'] as const;
+  return {
+    shoots: telling(shootStore(db), ['add'], () => changes.tell({ kind: 'shoots' })),
+    frames: telling(frames, ['add'], (_, { shootId }: Frame) => shootLooksOtherwise(shootId)),
+    readings: telling(readingStore(db), ['wait', 'done', 'failed'], shootOf),
+    prescriptions: telling(prescriptionStore(db), ['save'], (id: string, saved: SavedPrescription | null) => {
+      if (!saved) return;
+      changes.tell({ kind: 'frame', id, revision: saved.revision });
+      shootOf(id);
+    }),
+    renders: telling(renders, renderActs, () => changes.tell({ kind: 'renders' })),
+    versions: outsideVersionStore(db),
+    notes: noteStore(db),
+  };
+}

@@ -1,0 +1,84 @@
+import { useState } from 'react';
+import Button from 'react-bootstrap/Button';
+import { Link, useNavigate } from 'react-router';
+import { string } from 'yup';
+import { useNewShoot, useShoots } from '../api/queries';
+import { DropArea } from './DropArea';
+import { PileBar } from './PileBar';
+import { filesForNextSheet } from './filesForNextSheet';
+import './shoots.css';
+
+const shootName = string().trim().required('Give the shoot a name.').max(120, 'At most 120 letters.');
+
+export function Shoots() {
+  const { data: shoots, error, isPending } = useShoots();
+  const newShoot = useNewShoot();
+  const navigate = useNavigate();
+  const [name, setName] = useState('');
+  const [problem, setProblem] = useState<string | null>(null);
+
+  const create = async (wanted: string, files: File[]) => {
+    try {
+      const shoot = await newShoot.mutateAsync(shootName.validateSync(wanted));
+      filesForNextSheet.give(shoot.id, files);
+      await navigate(`/shoots/${shoot.id}`);
+    } catch (error_) {
+      setProblem((error_ as Error).message);
+    }
+  };
+  const today = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', year: 'numeric' }).format(new Date());
+
+  return (
+    <main className="page">
+      <h1>Shoots</h1>
+      {error && <p className="text-damaged">{error.message}</p>}
+      {isPending && <p className="text-soft">Loading …</p>}
+      <div className="shoot-cards">
+        {shoots?.map((shoot) => (
+          <Link key={shoot.id} to={`/shoots/${shoot.id}`} className="card-plain shoot-card">
+            <div className="covers">
+              {shoot.coverFrameIds.map((id) => (
+                <img key={id} src={`/api/frames/${id}/view.jpg?side=320`} alt="" />
+              ))}
+              {shoot.coverFrameIds.length === 0 && <span className="text-soft">no frames yet</span>}
+            </div>
+            <strong>{shoot.name}</strong>
+            <span className="text-soft">
+              {shoot.frameCount} {shoot.frameCount === 1 ? 'frame' : 'frames'}
+            </span>
+            <PileBar piles={shoot.piles} />
+          </Link>
+        ))}
+      </div>
+      <section className="card-plain new-shoot" aria-label="New shoot">
+        <h2>New shoot</h2>
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            void create(name, []);
+          }}
+        >
+          <label htmlFor="shoot-name">Name</label>
+          <input
+            id="shoot-name"
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            placeholder={`Shoot of ${today}`}
+          />
+          <Button type="submit" variant="outline-primary">
+            Make an empty shoot
+          </Button>
+        </form>
+        {problem && (
+          <p className="text-damaged" role="alert">
+            {problem}
+          </p>
+        )}
+        <DropArea
+          text="Drop frames or a folder here"
+          onFiles={(files) => void create(name.trim() || `Shoot of ${today}`, files)}
+        />
+      </section>
+    </main>
+  );
+}

@@ -1,0 +1,68 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useEffect } from 'react';
+import type { Change } from '@vitrocept/server';
+import type { FrameDetail } from '../api/queries';
+import { useFrameStore } from '../stores/frameStore';
+
+/** Changes come in bursts, a tile of a render each: what is shown is asked for again this often at most. */
+const BREATH_MS = 250;
+
+/**
+ * Asks again for what the server says has changed, as long as somebody looks at this page: hidden pages do not listen,
+ * browsers keep few connections to one place.
+ */
+export function useChanges(): void {
+  const client = useQueryClient();
+  useEffect(() => {
+    let source: EventSource | null = null;
+    let timer: ReturnType<typeof setTimeout> | null = null;
+    let waiting = new Map<string, readonly string[]>();
+    const askAgain = (...key: string[]) => {
+      waiting.set(key.join(' '), key);
+      timer ??= setTimeout(() => {
+        const keys = [...waiting.values()];
+        [timer, waiting] = [null, new Map()];
+        for (const queryKey of keys) void client.invalidateQueries({ queryKey });
+      }, BREATH_MS);
+    };
+    const hear = (change: Change | { readonly kind: 'listening' }) => {
+      switch (change.kind) {
+        case 'listening':
+          // Something may have changed while nobody listened.
+          for (const key of ['shoots', 'shoot', 'frame', 'renders']) askAgain(key);
+          return;
+        case 'shoots':
+        case 'renders':
+          askAgain(change.kind);
+          return;
+        case 'shoot':
+          askAgain('shoot', change.id);
+          for (const [key, frame] of client.getQueriesData<FrameDetail>({ queryKey: ['frame'] })) {
+            if (frame?.firstReading.state === 'waiting') askAgain(...(key as string[]));
+          }
+          return;
+        case 'frame': {
+          const { work } = useFrameStore.getState();
+          // What this very page saved it knows.
+          if (work?.frameId !== change.id || work.revision < change.revision) askAgain('frame', change.id);
+        }
+      }
+    };
+    const listen = () => {
+      if (document.hidden) {
+        source?.close();
+        source = null;
+      } else if (!source) {
+        source = new EventSource('/api/changes');
+        source.onmessage = ({ data }: MessageEvent<string>) => hear(JSON.parse(data) as Change);
+      }
+    };
+    listen();
+    document.addEventListener('visibilitychange', listen);
+    return () => {
+      document.removeEventListener('visibilitychange', listen);
+      source?.close();
+      if (timer) clearTimeout(timer);
+    };
+  }, [client]);
+}

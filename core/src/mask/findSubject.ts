@@ -1,10 +1,11 @@
 import type { Channels } from '../picture/picture';
 import { boxMean } from '../picture/boxMean';
-import { gridCut, gridOver, type Grid } from './gridCut';
+import { gridCut } from './gridCut';
 import { costIn, fitMixture, type Mixture } from './mixture';
 import { isHole, piecesOf, tidied } from './pieces';
 import { FEATURES, featuresOf, LOCAL_FEATURES, localFeatures, samplesWhere } from './subjectFeatures';
 import { priorOf } from './subjectPrior';
+import { gridOver, type Grid } from './grid';
 
 const PARTS = 5;
 export const LOCAL_PARTS = 10;

@@ -5,8 +5,9 @@ import { gaussianBlur } from '../picture/gaussianBlur';
 import type { Channels } from '../picture/picture';
 import { createPlane, type Plane } from '../picture/plane';
 import { grow, intersect, isEmpty, wholeOf, type Region, type Size } from '../picture/region';
-import { gridCut, gridOver } from './gridCut';
+import { gridCut } from './gridCut';
 import { localColourCosts } from './localColours';
+import { gridOver } from './grid';
 
 /** How far an outline moves in one round, and how wide its colours are gathered, in px of the picture that it was found in. */
 const BAND = 3;

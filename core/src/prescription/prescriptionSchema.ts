@@ -1,22 +1,7 @@
 import { array, boolean, mixed, number, object, string, type ObjectSchema } from 'yup';
 import { CoreError } from '../errors';
-import { FACE_PARTS, type FacePartName } from '../audit/face';
-import type { Verdict } from '../audit/limits';
-import { SHAPE_LENGTH } from '../noise/flatSpectrum';
-import { GRAIN_SCALES } from '../read/grain';
-import { MOST_PLACES } from '../read/localSizes';
-import { PILES, type Pile } from '../read/pile';
-import {
-  METHODS,
-  MOST_BLUR_PX,
-  SETTING_KEYS,
-  SETTINGS,
-  SHAPE_KEYS,
-  SHAPES,
-  type Method,
-  type ShapeKey,
-} from '../methods';
-import { MOST_PATH_COLUMNS, MOST_PATH_SIDE, type PathSquare } from '../psf/storedPath';
+import { FACE_PARTS } from '../audit/face';
+import { METHODS, SETTING_KEYS, SETTINGS, SHAPE_KEYS, SHAPES, type Method, type ShapeKey } from '../methods';
 import { band, coordinate, finite, id, maskSchema, STRICT } from './maskSchema';
 import {
   MOST_COMPARISONS,
@@ -31,99 +16,13 @@ import {
   type Prescription,
 } from './prescription';
 import { upToDate } from './versions';
+import { face, keptAudit, keptLikeness } from './auditSchema';
+import { acceptedReading, path } from './readingSchema';
 
 const setting = (least: number, most: number) =>
   object({ value: finite().min(least).max(most), auto: boolean().required() })
     .noUnknown()
     .required();
-
-const methodOrNone = () =>
-  mixed<Method>()
-    .nullable()
-    .defined()
-    .test('method', '${path} is not a method', (value) => value === null || METHODS.includes(value as Method));
-
-const MOST_SHARE = 1e6;
-
-/** Looked at as one value: paths by place hold tens of thousands, and a schema for each takes a second. */
-const shares = () =>
-  mixed<number[]>()
-    .required()
-    .test(
-      'shares',
-      `\${path} must hold numbers from 0 to ${MOST_SHARE}`,
-      (values) =>
-        Array.isArray(values) &&
-        values.every((share) => typeof share === 'number' && share >= 0 && share <= MOST_SHARE),
-    );
-
-const pathSquare = {
-  side: finite().integer().min(3).max(MOST_PATH_SIDE),
-  lengthPx: finite().min(0.1).max(1000),
-  values: shares(),
-};
-
-const SQUARE_SENTENCE = '${path} must hold side × side shares, not all 0, of an odd side';
-
-function isSquare({ side, values }: PathSquare): boolean {
-  return side % 2 === 1 && values?.length === side ** 2 && values.some((share) => share > 0);
-}
-
-const pathPlace = () =>
-  object({ ...pathSquare, x: coordinate(), y: coordinate() })
-    .noUnknown()
-    .required()
-    .test('square', SQUARE_SENTENCE, (value) => isSquare(value as PathSquare));
-
-const path = () =>
-  object({
-    ...pathSquare,
-    places: array()
-      .of(pathPlace())
-      .min(2)
-      .max(MOST_PATH_COLUMNS ** 2)
-      .optional()
-      .default(undefined)
-      .test('grid', '${path} must be a grid, row by row', (places) => places === undefined || isGrid(places)),
-  })
-    .noUnknown()
-    .optional()
-    .default(undefined)
-    .test('square', SQUARE_SENTENCE, (value) => value === undefined || isSquare(value as PathSquare));
-
-function isGrid(places: readonly { readonly x: number; readonly y: number }[]): boolean {
-  const columns = places.filter(({ y }) => y === places[0].y).map(({ x }) => x);
-  const rising = (values: readonly number[]) => values.every((value, i) => i === 0 || value > values[i - 1]);
-  const rows = places.filter((_, i) => i % columns.length === 0).map(({ y }) => y);
-  return (
-    rising(columns) &&
-    rising(rows) &&
-    places.length === columns.length * rows.length &&
-    places.every(({ x, y }, i) => x === columns[i % columns.length] && y === rows[Math.floor(i / columns.length)])
-  );
-}
-
-const noiseLines = () =>
-  array()
-    .of(
-      object({ a: finite().min(0), b: finite().min(0) })
-        .noUnknown()
-        .required(),
-    )
-    .min(1)
-    .max(3)
-    .required();
-const shape = (length: number) => array().of(finite().min(0).max(100)).length(length).required();
-const grain = () =>
-  object({
-    noise: noiseLines(),
-    brightness: shape(SHAPE_LENGTH),
-    colour: shape(SHAPE_LENGTH),
-    colourByScale: shape(GRAIN_SCALES),
-  })
-    .noUnknown()
-    .optional()
-    .default(undefined);
 
 const ofEach = <K extends string, V>(keys: readonly K[], make: (key: K) => V) =>
   Object.fromEntries(keys.map((key) => [key, make(key)])) as Record<K, V>;
@@ -145,65 +44,6 @@ const recoveryShape = {
 };
 
 const box = object({ x: coordinate(), y: coordinate(), width: finite().min(1), height: finite().min(1) }).noUnknown();
-
-const keptFigure = () =>
-  object({
-    verdict: mixed<Verdict>().oneOf(['safe', 'check', 'damaged', 'not measurable']).required(),
-    value: finite(),
-  })
-    .noUnknown()
-    .required();
-const keptAudit = () =>
-  object({
-    probe: string().max(80).defined(),
-    x: coordinate(),
-    y: coordinate(),
-    size: finite(),
-    halo: keptFigure(),
-    ringing: keptFigure(),
-    unproven: keptFigure(),
-    colour: keptFigure(),
-    grain: keptFigure(),
-    leak: keptFigure().optional().default(undefined),
-    gain: object({ before: finite(), after: finite() }).noUnknown().nullable().defined().default(undefined),
-  })
-    .noUnknown()
-    .required();
-
-const facePart = () =>
-  object({
-    part: mixed<FacePartName>()
-      .oneOf([...FACE_PARTS])
-      .required(),
-    x: coordinate(),
-    y: coordinate(),
-    rx: finite().min(0.5).max(20000),
-    ry: finite().min(0.5).max(20000),
-  })
-    .noUnknown()
-    .required();
-const face = () =>
-  object({
-    id: id(),
-    name: string().max(60).required(),
-    isFound: boolean().required(),
-    sureness: number().min(0).max(1).optional(),
-    parts: array().of(facePart()).max(FACE_PARTS.length).required(),
-  })
-    .noUnknown()
-    .required();
-const keptLikeness = () =>
-  object({
-    face: string().max(60).required(),
-    part: mixed<FacePartName>()
-      .oneOf([...FACE_PARTS])
-      .required(),
-    shift: keptFigure(),
-    hue: keptFigure(),
-    structure: keptFigure(),
-  })
-    .noUnknown()
-    .required();
 
 /** What a mask has of its own. */
 const planShape = () => ({
@@ -246,58 +86,7 @@ const maskPlan = () =>
 export const prescriptionSchema: ObjectSchema<Prescription> = object({
   version: mixed<typeof PRESCRIPTION_VERSION>().oneOf([PRESCRIPTION_VERSION]).required(),
   box: box.nullable().defined().default(undefined),
-  reading: object({
-    method: methodOrNone(),
-    blurSizePx: finite().min(0).max(MOST_BLUR_PX),
-    directionDeg: finite().min(0).max(180),
-    auto: boolean().required(),
-    noise: noiseLines(),
-    noiseFloor: array().of(finite().min(0)).min(1).max(3).required(),
-    grain: grain(),
-    path: path(),
-    sizes: array()
-      .of(
-        object({ x: coordinate(), y: coordinate(), blurSizePx: finite().min(0).max(MOST_BLUR_PX) })
-          .noUnknown()
-          .required(),
-      )
-      .max(MOST_PLACES)
-      .required(),
-    measured: object({
-      over: object({
-        kind: mixed<'mask' | 'box' | 'centre'>().oneOf(['mask', 'box', 'centre']).required(),
-        key: string().max(40).defined(),
-      })
-        .noUnknown()
-        .required(),
-      method: methodOrNone(),
-      blurSizePx: finite().min(0).max(MOST_BLUR_PX),
-      directionDeg: finite().min(0).max(180),
-      confidence: finite().min(0).max(1),
-      runnerUp: methodOrNone(),
-      runnerUpSizePx: finite().min(0).max(MOST_BLUR_PX),
-      runnerUpDirectionDeg: finite().min(0).max(180),
-      noisePercent: finite().min(0),
-      traces: object({ blocking: finite().min(0), overshootPercent: number().min(0).nullable().defined() })
-        .noUnknown()
-        .optional()
-        .default(undefined),
-      clippedWhitePercent: finite().min(0).max(100),
-      clippedBlackPercent: finite().min(0).max(100),
-      signal: number().min(0).optional(),
-      finestNowPx: finite().min(0),
-      finestRecoverablePx: finite().min(0),
-      pile: mixed<Pile>()
-        .oneOf([...PILES])
-        .required(),
-    })
-      .noUnknown()
-      .required(),
-  })
-    .noUnknown()
-    .nullable()
-    .defined()
-    .default(undefined),
+  reading: acceptedReading(),
   cleaning: object({
     luminance: setting(0, 200),
     colour: setting(0, 200),

@@ -8,15 +8,7 @@ import { lumaOf } from '../picture/picture';
 import type { Plane } from '../picture/plane';
 import type { Psf } from '../psf/psf';
 import { CoreError } from '../errors';
-import {
-  blurSizeOf,
-  findCause,
-  floorUnder,
-  JPEG_HIGHEST,
-  type BlurCause,
-  type CauseFit,
-  type CauseOfBlur,
-} from '../spectrum/cause';
+import { findCause, floorUnder, JPEG_HIGHEST, type CauseOfBlur } from '../spectrum/cause';
 import { localSizes } from './localSizes';
 import { expectedLumaVariance, lumaNoiseLine, noiseAtMidTonePercent, type NoiseLine } from '../noise/noise';
 import { fileTraces, type FileTraces } from './fileTraces';
@@ -26,6 +18,7 @@ import { mostUsedPart } from './mostUsedPart';
 import { detailCurves, finestRecoverable, NATURAL_SLOPE } from './finestDetail';
 import { pileOf, type Pile } from './pile';
 import { localSpectra, mergeSpectra } from '../spectrum/powerSpectrum';
+import { blurSizeOf, type BlurCause, type CauseFit } from '../spectrum/fitCause';
 
 export interface CauseReading {
   readonly method: BlurCause | 'camera-shake';

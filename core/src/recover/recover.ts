@@ -1,14 +1,12 @@
 import { minus, product } from '../picture/arithmetic';
 import { AS_MEASURED, cleanChannels } from '../clean/cleanChannels';
-import { fastLength } from '../fourier/lanes';
 import type { Channels } from '../picture/picture';
 import { lumaOf } from '../picture/picture';
 import { fromOpponent, keptOpponent } from '../picture/opponentColours';
 import { gaussianBlur } from '../picture/gaussianBlur';
 import { keptWith } from '../picture/kept';
 import { contentKey } from '../contentKey';
-import { copyPlane, createPlane, type Plane } from '../picture/plane';
-import type { Size } from '../picture/region';
+import { copyPlane, type Plane } from '../picture/plane';
 import { lumaNoiseLine, MID_TONE, type NoiseLine } from '../noise/noise';
 import { reachOf, type Psf } from '../psf/psf';
 import { edgeContrast, edgeContrastReach } from './edgeContrast';
@@ -17,7 +15,10 @@ import { descriptionOfBlur, isBlurMethod, psfOf, type BlurModel } from '../metho
 import { neighbourhoodRange } from '../picture/neighbourhoodRange';
 import { limitHalos } from './haloLimit';
 import type { Kernels } from '../kernels';
-import { boxMean } from '../picture/boxMean';
+import { calmness } from './calmness';
+import { guessing, placesWhere, TOO_SHARP } from './guessSharp';
+import { flooredAtRounding, lambdaFor, PLAIN_LAMBDA, quietness, ROUNDING_VARIANCE } from './noiseGuard';
+import { cutBack, padded, paddedFlags, paddedSize, withGap } from './padding';
 import { tooSharpFor } from './tooSharp';
 import { trustOf } from './trust';
 
@@ -74,35 +75,13 @@ export const FINAL_EFFORT = { iterations: 10 };
 /** For cells while a slider moves: marked as drafts, never written. */
 export const DRAFT_EFFORT = { iterations: 5, farthestPx: 32 };
 
-/**
- * λ over the noise variance of brightness, times the root of how many channels are as noisy as it (the prior's gradient
- * spans all of them). Measured best between 9 and 20, by picture, on cases with truth.
- */
-const LAMBDA_PER_VARIANCE = 12;
-/**
- * With hardly any noise the data would be trusted too far: λ rises by up to half between these standard deviations, and what
- * looks like local noise is detail and left out (docs/methods.md).
- */
-const QUIET_SIGMA = 0.002;
-const NOISY_SIGMA = 0.005;
-/** Variance of rounding to 8 bits near mid-tone, so that noiseless pictures stay regular. */
-const ROUNDING_VARIANCE = 1e-6;
 const DATA_PENALTY = 0.2;
-/** Variance of brightness around a place, linear light, at which an estimated path's error halves the trust. Measured on
- * 0536 and 0703: 0.06 left stripes beside a highlight, 0.01 half of what was to be had. */
-const PLAIN_CONTRAST = 0.03;
-/** The same where clipped light takes this share of what lies around, or more: at 0.03 an error drew a dark stripe beside 0536's highlight. */
-const CONTRAST_BESIDE_WHITE = 0.012;
-const FULLY_BESIDE = 0.02;
 /** Opponent colours may be believed at most this many times as much as brightness. */
 const MOST_TRUST = 4;
 
 /** Of blur methods, measured so that a tile agrees with the whole (docs/methods.md, Tiles). */
 const LEAST_REACH_PX = 48;
 const MOST_REACH_PX = 256;
-/** λ at about 1 % noise. With less the answer leans on evidence farther away. */
-const PLAIN_LAMBDA = 0.002;
-
 /** How many px around a sample its recovered value depends on in a way that matters. */
 export function reachOfRecovery(
   settings: RecoverySettings,
@@ -170,28 +149,6 @@ function recoverBlurred(
   });
   return { ...solved, answer };
 }
-
-/** What is too sharp starts as the mean of what is known around it, so that few iterations are enough there. */
-function guessing({ data: sharp }: Plane, known: Plane, sigmaPx: number): (plane: Plane) => Plane {
-  const weight = gaussianBlur(known, sigmaPx).data;
-  const places = placesWhere(known, (i) => sharp[i] > TOO_SHARP && weight[i] > LEAST_KNOWN);
-  return (plane) => {
-    const sum = gaussianBlur(product(plane, known), sigmaPx).data;
-    const guess = copyPlane(plane);
-    for (const i of places) guess.data[i] = sum[i] / weight[i];
-    return guess;
-  };
-}
-
-/** The samples, few among many, that are so. */
-function placesWhere({ data }: Plane, isSo: (i: number) => boolean): number[] {
-  const places: number[] = [];
-  for (let i = 0; i < data.length; i++) if (isSo(i)) places.push(i);
-  return places;
-}
-
-const TOO_SHARP = 0.3;
-const LEAST_KNOWN = 0.01;
 
 /** @param started - What the solver starts from, given the data; it matters where these are not believed. */
 function deconvolveAll(
@@ -308,96 +265,6 @@ function shareToClean({ method, isCleaned, noise, noiseFloor }: RecoverySettings
   const white = noise.reduce((sum, { a, b }) => sum + a * MID_TONE + b, 0) / noise.length;
   const share = Math.min(1, white / floor) * (1 - quietness(floor));
   return share < LEAST_WHITE ? 0 : share;
-}
-
-/**
- * An estimated path is a little wrong, and its error grows with the contrast around: beside a highlight the data are
- * believed less, or the error would draw stripes there. Least beside clipped light, whose true strength nobody knows.
- */
-function calmness(luma: Plane, clipped: Uint8Array, reach: number): Plane {
-  const mean = boxMean(luma, reach).data;
-  const squares = boxMean({ ...luma, data: luma.data.map((value) => value * value) }, reach);
-  const white = clipped.includes(1) ? boxMean({ ...luma, data: Float32Array.from(clipped) }, reach).data : null;
-  return {
-    ...squares,
-    data: squares.data.map((square, i) => {
-      const beside = white ? Math.min(1, white[i] / FULLY_BESIDE) : 0;
-      const plain = PLAIN_CONTRAST + beside * (CONTRAST_BESIDE_WHITE - PLAIN_CONTRAST);
-      return 1 / (1 + ((square - mean[i] * mean[i]) / plain) ** 2);
-    }),
-  };
-}
-
-/** 1 where hardly any noise is, 0 where noise is plain. */
-function quietness(variance: number): number {
-  return Math.min(1, Math.max(0, (NOISY_SIGMA - Math.sqrt(variance)) / (NOISY_SIGMA - QUIET_SIGMA)));
-}
-
-function flooredAtRounding(variances: readonly number[]): number[] {
-  return variances.map((variance) => variance + ROUNDING_VARIANCE);
-}
-
-function lambdaFor(variances: readonly number[], noiseGuard: number): number {
-  const [brightness] = variances;
-  const quiet = quietness(brightness);
-  const guard = Math.pow(2, (noiseGuard - 50) / 10);
-  const channels = variances.reduce((sum, variance) => sum + variance, 0) / brightness;
-  return LAMBDA_PER_VARIANCE * Math.sqrt(channels) * (1 + 0.5 * quiet) * guard * brightness;
-}
-
-/**
- * The transform is periodic: a gap of unknown samples, as wide as the blur reaches, keeps one edge from explaining the
- * opposite one. It is made of padding, and where that is too narrow of the plane's own last samples.
- */
-function paddedSize(plane: Plane, gap: number): Size {
-  return { width: fastLength(plane.width + gap), height: fastLength(plane.height + gap) };
-}
-
-function withGap(weight: Plane, plane: Plane, reach: number): Plane {
-  const lastColumn = Math.min(plane.width, weight.width - reach);
-  const lastRow = Math.min(plane.height, weight.height - reach);
-  for (let y = 0; y < plane.height; y++) {
-    weight.data.fill(0, y * weight.width + (y < lastRow ? lastColumn : 0), (y + 1) * weight.width);
-  }
-  return weight;
-}
-
-/** Extends to the right and below; filled with a blend between the two edges that meet there, or with 0. */
-function padded(plane: Plane, { width, height }: Size, blend: boolean): Plane {
-  const out = createPlane(width, height);
-  for (let y = 0; y < plane.height; y++) {
-    const from = y * plane.width;
-    out.data.set(plane.data.subarray(from, from + plane.width), y * width);
-    if (!blend) continue;
-    for (let x = plane.width; x < width; x++) {
-      const share = (x - plane.width + 1) / (width - plane.width + 1);
-      out.data[y * width + x] = plane.data[from + plane.width - 1] * (1 - share) + plane.data[from] * share;
-    }
-  }
-  if (!blend) return out;
-  for (let y = plane.height; y < height; y++) {
-    const share = (y - plane.height + 1) / (height - plane.height + 1);
-    for (let x = 0; x < width; x++) {
-      out.data[y * width + x] = out.data[(plane.height - 1) * width + x] * (1 - share) + out.data[x] * share;
-    }
-  }
-  return out;
-}
-
-function paddedFlags(flags: Uint8Array, plane: Plane, { width, height }: Size): Uint8Array {
-  const out = new Uint8Array(width * height);
-  for (let y = 0; y < plane.height; y++) {
-    out.set(flags.subarray(y * plane.width, (y + 1) * plane.width), y * width);
-  }
-  return out;
-}
-
-function cutBack(answer: Plane, { width, height }: Plane): Plane {
-  const out = createPlane(width, height);
-  for (let y = 0; y < height; y++) {
-    out.data.set(answer.data.subarray(y * answer.width, y * answer.width + width), y * width);
-  }
-  return out;
 }
 
 /** Adds back a share of (original − cleaned original), high-passed at σ = half the blur size. */

@@ -2,7 +2,7 @@ import type { Kernels } from '../kernels';
 import { cropPlane } from '../picture/crop';
 import type { Plane } from '../picture/plane';
 import { normalisedPsf, type Psf } from '../psf/psf';
-import { blurSizeOf, logGainOf, type CauseFit, type MergedFit } from '../spectrum/cause';
+import { type MergedFit } from '../spectrum/cause';
 import { logGainOfPsf } from '../spectrum/psfGain';
 import { psfOf } from '../methods';
 import { fitSpectrum, samplesUpTo, type FitOptions, type SpectrumSamples } from '../spectrum/spectralFit';
@@ -19,6 +19,7 @@ import { searchCurve } from './searchCurve';
 import { inSquare, likenessOf, spreadOf } from './pathLikeness';
 import { MOST_PATH_COLUMNS, MOST_PATH_SIDE } from '../psf/storedPath';
 import { samplesIn, squareAround, turnPlaces } from './turnPlaces';
+import { blurSizeOf, logGainOf, type CauseFit } from '../spectrum/fitCause';
 
 const PIECES = 2;
 const SIDE = 23;

@@ -12,7 +12,17 @@ const PAGE = ['words.ts', 'input', 'api', 'stores', 'surfaces', 'parts'];
 /** The steps of the page know nothing of each other; the workspace holds them together. */
 const STEPS = ['shoots', 'measure', 'noise', 'mask', 'trials', 'handOver', 'renders'];
 const SERVER = [
-  ...['startError.ts', 'httpError.ts', 'guard.ts', 'folderLock.ts', 'dataFolder.ts', 'events', 'crew', 'db'],
+  ...[
+    'startError.ts',
+    'httpError.ts',
+    'validateRequests.ts',
+    'guard.ts',
+    'folderLock.ts',
+    'dataFolder.ts',
+    'events',
+    'crew',
+    'db',
+  ],
   ...[
     'services.ts',
     'originals',

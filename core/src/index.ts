@@ -90,6 +90,7 @@ export * from './recover/haloLimit';
 export * from './picture/boxMean';
 export * from './picture/gaussianBlur';
 export * from './picture/scaledDown';
+export * from './picture/shrunk';
 export * from './picture/neighbourhoodRange';
 export * from './psf/storedPath';
 export type { SpectrumSamples } from './spectrum/spectralFit';

@@ -18,3 +18,4 @@ export * from './clippingView';
 export * from './encodeMask';
 export * from './alignVersion';
 export * from './plainTiff';
+export * from './smallPicture';

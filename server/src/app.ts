@@ -14,12 +14,14 @@ import { maskRoutes } from './routes/masks';
 import { versionRoutes } from './routes/versions';
 import { shootRoutes } from './routes/shoots';
 import type { Services } from './services';
+import { validateRequests } from './validateRequests';
 
 const MOST_BODY_BYTES = 16 * 1024 * 1024;
 
 /** The server without listening. `pageFolder` holds the built page. */
 export async function buildApp(services: Services, pageFolder: string): Promise<FastifyInstance> {
   const app = fastify({ bodyLimit: MOST_BODY_BYTES, forceCloseConnections: true });
+  validateRequests(app);
   guardOrigins(app);
   answerErrors(app, services.log);
   await app.register(helmet, {

@@ -11,6 +11,12 @@ export interface ReadingTask {
   readonly box: Box | null;
 }
 
+/** Finds the subject of a frame from its samples. */
+export interface SubjectTask {
+  readonly kind: 'subject';
+  readonly file: SampleFile;
+}
+
 export interface TilesTask {
   readonly kind: 'tiles';
   readonly file: SampleFile;
@@ -105,6 +111,7 @@ export type Task =
   | TonesTask
   | ClippingTask
   | ReadingTask
+  | SubjectTask
   | TilesTask
   | TileTask
   | PictureTask

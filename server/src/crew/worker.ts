@@ -38,7 +38,10 @@ import {
   openPlainTiff,
   readCodes,
   readGreyPlane,
+  smallPicture,
   spaceOfSamples,
+  SUBJECT_SIDE,
+  subjectOf,
   writeCopy,
   writeSamples,
 } from '@vitrocept/files';
@@ -82,6 +85,8 @@ function perform(task: Task): unknown {
       return clippingView(task.file, task.side);
     case 'reading':
       return reading(task);
+    case 'subject':
+      return smallPicture(task.file, SUBJECT_SIDE).then((small) => subjectOf(small, task.file));
     case 'tiles':
       return tilesToRender(task.prescription, task.file);
     case 'tile':

@@ -1,13 +1,13 @@
 import type { FastifyInstance, FastifyReply } from 'fastify';
 import { createReadStream, existsSync } from 'node:fs';
-import { array, mixed, object } from 'yup';
-import { checkPrescription, type Box, type MaskOperation, type Reading } from '@vitrocept/core';
+import { array, mixed, object, type InferType } from 'yup';
+import { checkPrescription, type AreaOperation, type Box, type MaskOperation, type Reading } from '@vitrocept/core';
 import { keptFacts, LIMITS, readSamples, viewJpeg } from '@vitrocept/files';
 import type { Services } from '../services';
 import type { Frame } from '../db/frames';
 import { sampleFileOf } from '../originals/sampleFileOf';
 import { HttpError, notFound } from '../httpError';
-import { idParams, regionQuery, STRICT, whole } from './schemas';
+import { idParams, regionQuery, whole, type ById, type ByRegion } from './schemas';
 import { frameSummary } from './views';
 
 const viewQuery = object({ side: whole(64, 6144) }).noUnknown();
@@ -30,19 +30,29 @@ const prescriptionBody = object({ revision: whole(0, 1e9), prescription: mixed<o
   .noUnknown()
   .required();
 
+interface FoundSubjectOf {
+  readonly operation: AreaOperation;
+  readonly share: number;
+}
+
 /** Frames never change, so what is made from one alone may be kept by the browser for good. */
 const FOR_GOOD = 'private, max-age=31536000, immutable';
 
+const ONE = { schema: { params: idParams } };
+const SMALL = { schema: { params: idParams, querystring: viewQuery } };
+interface BySide {
+  Querystring: InferType<typeof viewQuery>;
+}
+
 export function frameRoutes(app: FastifyInstance, services: Services): void {
   const { stores, folder, crew } = services;
-  const frameOf = (params: unknown): Frame => {
-    const { id } = idParams.validateSync(params, STRICT);
+  const frameOf = ({ id }: ById['Params']): Frame => {
     const frame = stores.frames.get(id);
     if (!frame) throw notFound('frame');
     return frame;
   };
 
-  app.get('/api/frames/:id', (request) => {
+  app.get<ById>('/api/frames/:id', ONE, (request) => {
     const frame = frameOf(request.params);
     return {
       ...frameSummary(services, frame),
@@ -51,29 +61,29 @@ export function frameRoutes(app: FastifyInstance, services: Services): void {
     };
   });
 
-  app.get('/api/frames/:id/view.jpg', async (request, reply) => {
+  app.get<ById & BySide>('/api/frames/:id/view.jpg', SMALL, async (request, reply) => {
     const frame = frameOf(request.params);
-    const { side } = viewQuery.validateSync(request.query);
+    const { side } = request.query;
     // Decoded outside of JavaScript's threads: nobody who looks waits for what the crew measures.
     const jpeg = await viewJpeg(folder.original(frame.sha256), side);
     return reply.header('cache-control', FOR_GOOD).type('image/jpeg').send(jpeg);
   });
 
   /** Histogram of the whole frame: counts per channel over its code values. */
-  app.get('/api/frames/:id/tones', async (request, reply) => {
+  app.get<ById>('/api/frames/:id/tones', ONE, async (request, reply) => {
     const file = sampleFileOf(folder, frameOf(request.params));
     const tones = await crew.run<number[][]>({ kind: 'tones', file });
     return reply.header('cache-control', FOR_GOOD).send(tones);
   });
 
-  app.get('/api/frames/:id/clipping.png', async (request, reply) => {
+  app.get<ById & BySide>('/api/frames/:id/clipping.png', SMALL, async (request, reply) => {
     const file = sampleFileOf(folder, frameOf(request.params));
-    const { side } = viewQuery.validateSync(request.query);
+    const { side } = request.query;
     const png = await crew.run<Uint8Array>({ kind: 'clipping', file, side });
     return reply.header('cache-control', FOR_GOOD).type('image/png').send(Buffer.from(png));
   });
 
-  app.get('/api/frames/:id/profile', async (request, reply) => {
+  app.get<ById>('/api/frames/:id/profile', ONE, async (request, reply) => {
     const { icc } = await keptFacts(sampleFileOf(folder, frameOf(request.params)));
     return reply
       .header('cache-control', FOR_GOOD)
@@ -82,18 +92,29 @@ export function frameRoutes(app: FastifyInstance, services: Services): void {
   });
 
   /** Samples of a region, clipped to the frame, at the file's own depth, little-endian, row by row. */
-  app.get('/api/frames/:id/samples', async (request, reply) => {
-    const frame = frameOf(request.params);
-    const { region, bytes } = await readSamples(sampleFileOf(folder, frame), regionQuery.validateSync(request.query));
-    if (bytes.length === 0) throw new HttpError(400, 'BAD_REQUEST', 'The region lies outside the frame.');
-    return reply
-      .header('cache-control', FOR_GOOD)
-      .header('x-region', [region.x, region.y, region.width, region.height].join(' '))
-      .type('application/octet-stream')
-      .send(bytes);
+  app.get<ById & ByRegion>(
+    '/api/frames/:id/samples',
+    { schema: { params: idParams, querystring: regionQuery } },
+    async (request, reply) => {
+      const frame = frameOf(request.params);
+      const { region, bytes } = await readSamples(sampleFileOf(folder, frame), request.query);
+      if (bytes.length === 0) throw new HttpError(400, 'BAD_REQUEST', 'The region lies outside the frame.');
+      return reply
+        .header('cache-control', FOR_GOOD)
+        .header('x-region', [region.x, region.y, region.width, region.height].join(' '))
+        .type('application/octet-stream')
+        .send(bytes);
+    },
+  );
+
+  /** The subject as an operation of a mask, found in the frame's own samples, and how much of the frame it covers. */
+  app.get<ById>('/api/frames/:id/subject', ONE, async (request, reply) => {
+    const file = sampleFileOf(folder, frameOf(request.params));
+    const found = await crew.run<FoundSubjectOf>({ kind: 'subject', file }, goneSignal(reply));
+    return reply.header('cache-control', FOR_GOOD).send(found);
   });
 
-  app.get('/api/frames/:id/original', (request, reply) => {
+  app.get<ById>('/api/frames/:id/original', ONE, (request, reply) => {
     const frame = frameOf(request.params);
     if (!existsSync(folder.original(frame.sha256))) throw lost(frame);
     return reply
@@ -102,23 +123,31 @@ export function frameRoutes(app: FastifyInstance, services: Services): void {
       .send(createReadStream(folder.original(frame.sha256)));
   });
 
-  app.post('/api/frames/:id/reading', (request, reply) => {
-    const frame = frameOf(request.params);
-    const body = readingBody.validateSync(request.body, STRICT) as { box: Box | null; mask: MaskOperation[] | null };
-    if (body.mask) checkPrescription({ ...stores.prescriptions.get(frame.id).prescription, mask: maskOf(body.mask) });
-    const file = sampleFileOf(folder, frame);
-    return crew.run<Reading>({ kind: 'reading', file, jpeg: frame.format === 'jpeg', ...body }, goneSignal(reply));
-  });
+  app.post<ById & { Body: InferType<typeof readingBody> }>(
+    '/api/frames/:id/reading',
+    { schema: { params: idParams, body: readingBody } },
+    (request, reply) => {
+      const frame = frameOf(request.params);
+      const body = request.body as { box: Box | null; mask: MaskOperation[] | null };
+      if (body.mask) checkPrescription({ ...stores.prescriptions.get(frame.id).prescription, mask: maskOf(body.mask) });
+      const file = sampleFileOf(folder, frame);
+      return crew.run<Reading>({ kind: 'reading', file, jpeg: frame.format === 'jpeg', ...body }, goneSignal(reply));
+    },
+  );
 
-  app.put('/api/frames/:id/prescription', (request) => {
-    const frame = frameOf(request.params);
-    const { revision, prescription } = prescriptionBody.validateSync(request.body, STRICT);
-    const saved = stores.prescriptions.save(frame.id, revision, checkPrescription(prescription));
-    if (saved) return { revision: saved.revision };
-    throw new HttpError(409, 'STALE', 'This frame was changed in another window since it was loaded here.', {
-      saved: stores.prescriptions.get(frame.id),
-    });
-  });
+  app.put<ById & { Body: InferType<typeof prescriptionBody> }>(
+    '/api/frames/:id/prescription',
+    { schema: { params: idParams, body: prescriptionBody } },
+    (request) => {
+      const frame = frameOf(request.params);
+      const { revision, prescription } = request.body;
+      const saved = stores.prescriptions.save(frame.id, revision, checkPrescription(prescription));
+      if (saved) return { revision: saved.revision };
+      throw new HttpError(409, 'STALE', 'This frame was changed in another window since it was loaded here.', {
+        saved: stores.prescriptions.get(frame.id),
+      });
+    },
+  );
 }
 
 /** Aborts when whoever asked is gone before the answer. */

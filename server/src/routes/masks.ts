@@ -2,13 +2,13 @@ import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { FastifyInstance } from 'fastify';
-import { mixed, number, object, string } from 'yup';
+import { mixed, number, object, string, type InferType } from 'yup';
 import { diskError } from '@vitrocept/files';
 import { cleanName, store } from '../originals/bringIn';
 import type { Services } from '../services';
 import { notFound } from '../httpError';
 import { uploadedFile } from './uploaded';
-import { idParams, STRICT } from './schemas';
+import { idParams, type ById } from './schemas';
 
 const maskParams = object({
   id: string().uuid().required(),
@@ -25,25 +25,31 @@ export function maskRoutes(app: FastifyInstance, { stores, folder, crew }: Servi
   };
 
   /** The saved mask at work at the frame's size, to be used elsewhere or given to the command line. */
-  app.get('/api/frames/:id/mask.:format', async (request, reply) => {
-    const { id, format } = maskParams.validateSync(request.params, STRICT);
-    const { bits } = maskQuery.validateSync(request.query);
-    const frame = frameOf(id);
-    const { operations } = stores.prescriptions.get(id).prescription.mask;
-    const { width, height } = frame;
-    const file = await crew.run<Uint8Array>({ kind: 'mask', width, height, operations, bits, format });
-    const name = `${frame.name.replace(/\.[^.]+$/, '')}-mask.${format}`;
-    return reply
-      .header('content-disposition', `attachment; filename*=UTF-8''${encodeURIComponent(name)}`)
-      .header('cache-control', 'no-store')
-      .type(`image/${format}`)
-      .send(Buffer.from(file));
-  });
+  app.get<{
+    Params: InferType<typeof maskParams>;
+    Querystring: InferType<typeof maskQuery>;
+  }>(
+    '/api/frames/:id/mask.:format',
+    { schema: { params: maskParams, querystring: maskQuery } },
+    async (request, reply) => {
+      const { id, format } = request.params;
+      const { bits } = request.query;
+      const frame = frameOf(id);
+      const { operations } = stores.prescriptions.get(id).prescription.mask;
+      const { width, height } = frame;
+      const file = await crew.run<Uint8Array>({ kind: 'mask', width, height, operations, bits, format });
+      const name = `${frame.name.replace(/\.[^.]+$/, '')}-mask.${format}`;
+      return reply
+        .header('content-disposition', `attachment; filename*=UTF-8''${encodeURIComponent(name)}`)
+        .header('cache-control', 'no-store')
+        .type(`image/${format}`)
+        .send(Buffer.from(file));
+    },
+  );
 
   /** A mask made elsewhere, answered as an area; nothing is kept of the file. */
-  app.post('/api/frames/:id/mask-file', async (request) => {
-    const { id } = idParams.validateSync(request.params, STRICT);
-    const { width, height } = frameOf(id);
+  app.post<ById>('/api/frames/:id/mask-file', { schema: { params: idParams } }, async (request) => {
+    const { width, height } = frameOf(request.params.id);
     const part = await uploadedFile(request);
     const path = join(folder.incoming, randomUUID());
     try {

@@ -1,12 +1,12 @@
 import type { FastifyInstance } from 'fastify';
 import { createReadStream, existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { array, mixed, number, object, string } from 'yup';
+import { array, mixed, number, object, string, type InferType } from 'yup';
 import { STAGES, type Stage } from '@vitrocept/core';
 import { DEFAULT_JPEG_QUALITY, FORMAT_MIME, SAVE_FORMATS, type SaveFormat } from '@vitrocept/files';
 import type { Services } from '../services';
 import { HttpError, notFound } from '../httpError';
-import { idParams, STRICT, whole } from './schemas';
+import { idParams, whole, type ById } from './schemas';
 
 const newRender = object({
   frameId: string().required(),
@@ -29,10 +29,11 @@ const newRender = object({
   .noUnknown()
   .required();
 
+const ONE = { schema: { params: idParams } };
+
 export function renderRoutes(app: FastifyInstance, services: Services): void {
   const { stores, folder, renders } = services;
-  const jobOf = (params: unknown) => {
-    const { id } = idParams.validateSync(params, STRICT);
+  const jobOf = ({ id }: ById['Params']) => {
     const job = stores.renders.get(id);
     if (!job) throw notFound('render');
     return job;
@@ -40,9 +41,8 @@ export function renderRoutes(app: FastifyInstance, services: Services): void {
 
   app.get('/api/renders', () => stores.renders.all());
 
-  app.post('/api/renders', (request, reply) => {
-    const wish = newRender.validateSync(request.body, STRICT);
-    const { frameId, revision, format, quality = DEFAULT_JPEG_QUALITY, stages = ['recovered'] } = wish;
+  app.post<{ Body: InferType<typeof newRender> }>('/api/renders', { schema: { body: newRender } }, (request, reply) => {
+    const { frameId, revision, format, quality = DEFAULT_JPEG_QUALITY, stages = ['recovered'] } = request.body;
     if (stages.length > 1 && format !== 'tiff16') {
       throw new HttpError(400, 'PAGES_FORMAT', 'Only a TIFF holds several pages: choose TIFF, or one stage.');
     }
@@ -61,13 +61,13 @@ export function renderRoutes(app: FastifyInstance, services: Services): void {
     return reply.status(201).send(job);
   });
 
-  app.post('/api/renders/:id/stop', (request) => {
+  app.post<ById>('/api/renders/:id/stop', ONE, (request) => {
     const job = jobOf(request.params);
     renders.stop(job.id);
     return stores.renders.get(job.id);
   });
 
-  app.post('/api/renders/:id/retry', (request) => {
+  app.post<ById>('/api/renders/:id/retry', ONE, (request) => {
     const job = jobOf(request.params);
     if (job.state !== 'failed' && job.state !== 'stopped') {
       throw new HttpError(409, 'NOT_ENDED', 'Only a render that failed or was stopped can be tried again.');
@@ -77,7 +77,7 @@ export function renderRoutes(app: FastifyInstance, services: Services): void {
     return stores.renders.get(job.id);
   });
 
-  app.get('/api/renders/:id/file', (request, reply) => {
+  app.get<ById>('/api/renders/:id/file', ONE, (request, reply) => {
     const job = jobOf(request.params);
     if (job.state !== 'done' || !job.fileName)
       throw new HttpError(409, 'NOT_DONE', 'This render has no finished file yet.');

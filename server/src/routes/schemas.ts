@@ -1,6 +1,4 @@
-import { number, object, string } from 'yup';
-
-export const STRICT = { strict: true, stripUnknown: false } as const;
+import { number, object, string, type InferType } from 'yup';
 
 export const idParams = object({
   id: string()
@@ -17,3 +15,11 @@ export const regionQuery = object({
   width: whole(1, 4096),
   height: whole(1, 4096),
 }).noUnknown();
+
+export interface ById {
+  Params: InferType<typeof idParams>;
+}
+
+export interface ByRegion {
+  Querystring: InferType<typeof regionQuery>;
+}

@@ -1,10 +1,10 @@
 import type { FastifyInstance } from 'fastify';
-import { object, string } from 'yup';
+import { object, string, type InferType } from 'yup';
 import type { Services } from '../services';
 import { bringIn } from '../originals/bringIn';
 import { notFound } from '../httpError';
 import { uploadedFile } from './uploaded';
-import { idParams, STRICT } from './schemas';
+import { idParams, type ById } from './schemas';
 import { frameSummary, shootSummary } from './views';
 
 const newShoot = object({ name: string().max(120).matches(/\S/, 'a shoot needs a name').required() })
@@ -15,13 +15,13 @@ export function shootRoutes(app: FastifyInstance, services: Services): void {
   const { stores } = services;
   app.get('/api/shoots', () => stores.shoots.all().map((shoot) => shootSummary(services, shoot)));
 
-  app.post('/api/shoots', (request, reply) => {
-    const { name } = newShoot.validateSync(request.body, STRICT);
+  app.post<{ Body: InferType<typeof newShoot> }>('/api/shoots', { schema: { body: newShoot } }, (request, reply) => {
+    const { name } = request.body;
     return reply.status(201).send(shootSummary(services, stores.shoots.add(name.trim())));
   });
 
-  app.get('/api/shoots/:id', (request) => {
-    const { id } = idParams.validateSync(request.params, STRICT);
+  app.get<ById>('/api/shoots/:id', { schema: { params: idParams } }, (request) => {
+    const { id } = request.params;
     const shoot = stores.shoots.get(id);
     if (!shoot) throw notFound('shoot');
     return {
@@ -30,8 +30,8 @@ export function shootRoutes(app: FastifyInstance, services: Services): void {
     };
   });
 
-  app.post('/api/shoots/:id/frames', async (request, reply) => {
-    const { id } = idParams.validateSync(request.params, STRICT);
+  app.post<ById>('/api/shoots/:id/frames', { schema: { params: idParams } }, async (request, reply) => {
+    const { id } = request.params;
     if (!stores.shoots.get(id)) throw notFound('shoot');
     const part = await uploadedFile(request);
     const { frame, known } = await bringIn(services, id, part.filename, part.file);

@@ -1,6 +1,6 @@
 /** What is typed into a number field: a number within the bounds, or null where nothing sensible was typed. */
 export function typedNumber(text: string, least: number, most: number): number | null {
-  const typed = Number(text.replace(',', '../parts'));
+  const typed = Number(text.replace(',', '.'));
   return text.trim() === '' || !Number.isFinite(typed) ? null : Math.min(most, Math.max(least, typed));
 }
 

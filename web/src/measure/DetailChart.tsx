@@ -1,4 +1,5 @@
-import { line, scaleLinear } from 'd3';
+import { scaleLinear } from 'd3-scale';
+import { line } from 'd3-shape';
 import { useMemo } from 'react';
 import { detailCurves, type AcceptedReading } from '@vitrocept/core';
 

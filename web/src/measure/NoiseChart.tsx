@@ -1,4 +1,6 @@
-import { line, max, scaleLinear } from 'd3';
+import { max } from 'd3-array';
+import { scaleLinear } from 'd3-scale';
+import { line } from 'd3-shape';
 import type { NoiseLine } from '@vitrocept/core';
 import { CHANNEL_DASHES } from './channelDashes';
 

@@ -1,5 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
-import { line, max, scaleLinear } from 'd3';
+import { max } from 'd3-array';
+import { scaleLinear } from 'd3-scale';
+import { line } from 'd3-shape';
 import Form from 'react-bootstrap/Form';
 import { TONE_BINS } from '@vitrocept/core';
 import { api } from '../api/client';

@@ -1,4 +1,5 @@
-import { contours, geoPath } from 'd3';
+import { contours } from 'd3-contour';
+import { geoPath } from 'd3-geo';
 import { sizeAt, type Size, type SizePlace } from '@vitrocept/core';
 
 /** Lines of equal blur are drawn at these sizes, px. */

@@ -1,4 +1,6 @@
-import { area, line, max, scaleLinear } from 'd3';
+import { max } from 'd3-array';
+import { scaleLinear } from 'd3-scale';
+import { area, line } from 'd3-shape';
 import { useRef, useState } from 'react';
 import type { Handles } from '@vitrocept/core';
 

@@ -1,4 +1,5 @@
-import { contours, geoPath } from 'd3';
+import { contours } from 'd3-contour';
+import { geoPath } from 'd3-geo';
 import { useEffect, useMemo, useState } from 'react';
 import { wholeOf, type MaskOperation, type Size } from '@vitrocept/core';
 import { tileEngine } from './tileEngine';

@@ -1,4 +1,5 @@
-import { line, scaleLinear, scaleSqrt } from 'd3';
+import { scaleLinear, scaleSqrt } from 'd3-scale';
+import { line } from 'd3-shape';
 import type { Figures } from '@vitrocept/core';
 import { trialLetter, worstSentence } from '../words';
 import { bestTrades, damageOf, gainOf } from './damage';

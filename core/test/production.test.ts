@@ -111,7 +111,7 @@ describe('what the solver is asked for', () => {
   };
 
   it('λ is 12 noise variances, by the root of the channels’ noise, the guard, and half more where hardly any noise is', () => {
-    // docs/methods.md, Recovery; 1e-6 is the variance of rounding to 8 bits near mid-tone.
+    // docs/methods/recover.md; 1e-6 is the variance of rounding to 8 bits near mid-tone.
     const floors = [4e-5, 1e-5, 2e-5].map((floor) => floor + 1e-6);
     const channels = Math.sqrt(floors.reduce((sum, floor) => sum + floor, 0) / floors[0]);
     expect(lambdaOf({}) / (12 * channels * floors[0])).toBeCloseTo(1, 9);

@@ -9,7 +9,7 @@ interface Row {
   readonly subject: number;
 }
 
-/** What `npm run bench -- demo --write` found, whole frames, everything Automatic: the table of docs/methods.md. */
+/** What `npm run bench -- demo --write` found, whole frames, everything Automatic: the table of docs/measurements. */
 export const TABLE = JSON.parse(
   readFileSync(new URL('../golden/demoReadings.json', import.meta.url), 'utf8'),
 ) as Record<string, Row>;

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { readFile } from 'node:fs/promises';
+import sharp from 'sharp';
 import type { AreaOperation } from '@vitrocept/core';
 import { newShoot, openHarness, own, upload, type Harness } from './harness';
 
@@ -12,7 +12,8 @@ afterAll(() => harness.close());
 describe('the subject of a frame', () => {
   it('is found by the server, as an operation that a mask takes', async () => {
     const shoot = await newShoot(harness.app);
-    const bytes = await readFile(new URL('../../demo/frames/saltmere-0801.jpg', import.meta.url));
+    const frame = new URL('../../demo/frames/saltmere-0801.jpg', import.meta.url).pathname;
+    const bytes = await sharp(frame).resize(400).jpeg().toBuffer();
     const { id } = (await upload(harness.app, shoot, 'beetle.jpg', bytes)).json();
     const answer = await harness.app.inject({ method: 'GET', url: `/api/frames/${id}/subject`, headers: own });
     const { operation, share } = answer.json() as { operation: AreaOperation; share: number };

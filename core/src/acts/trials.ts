@@ -58,7 +58,7 @@ export function suggestedStart(old: Prescription, probe: { x: number; y: number 
   return { ...old, probes, trials: methods.map((method) => newTrial(method, old, newId)) };
 }
 
-/** Under this the Reading is often wrong (docs/methods.md has how often): then it says so. */
+/** Under this the Reading is often wrong (docs/methods/spectrum.md has how often): then it says so. */
 const SURE_FROM = 0.8;
 
 /** The two causes between which an unsure Reading leaves the choice; null where it is sure or knows no second. */

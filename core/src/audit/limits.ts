@@ -7,7 +7,7 @@ export interface Limit {
   readonly damaged: number;
 }
 
-/** Every limit of the audit with its reason; rates at these limits stand in docs/methods.md. */
+/** Every limit of the audit with its reason; rates at these limits stand in docs/methods/audit.md. */
 export const LIMITS = {
   /** % of the step. From 5 % on an overshoot is seen as a rim at arm's length; at 15 % it is the first thing seen (common practice, no source). */
   halo: { check: 5, damaged: 15 },

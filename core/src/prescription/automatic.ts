@@ -52,7 +52,7 @@ export function guardAfter(cleaning: Cleaning | null): number {
   return Math.round(50 - CLEANED_GUARD * cleanedEverywhere(cleaning));
 }
 
-/** By how much a wholly cleaned frame lowers the guard: measured, see docs/methods.md. */
+/** By how much a wholly cleaned frame lowers the guard: measured, see docs/methods/clean.md. */
 const CLEANED_GUARD = 18;
 
 /** A method with every setting on Automatic: taken from the reading, or from its runner-up where that is the method. */

@@ -7,7 +7,7 @@ import type { Prescription } from './prescription';
 /** What was done, or is about to be done, in an order that costs quality. */
 export type OrderHint = 'sharpened-before' | 'cleaned-before' | 'blocks' | 'cropped-before' | 'texture-over-recovery';
 
-/** From here sharp edges overshoot on both sides as only sharpening makes them; see docs/methods.md. */
+/** From here sharp edges overshoot on both sides as only sharpening makes them; see docs/methods/read.md. */
 const SHARPENED_FROM_PERCENT = 5;
 /** From here JPEG's blocks show in plain places. */
 const BLOCKS_FROM = 0.3;

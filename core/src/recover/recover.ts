@@ -79,7 +79,7 @@ const DATA_PENALTY = 0.2;
 /** Opponent colours may be believed at most this many times as much as brightness. */
 const MOST_TRUST = 4;
 
-/** Of blur methods, measured so that a tile agrees with the whole (docs/methods.md, Tiles). */
+/** Of blur methods, measured so that a tile agrees with the whole (docs/methods/stages.md). */
 const LEAST_REACH_PX = 48;
 const MOST_REACH_PX = 256;
 /** How many px around a sample its recovered value depends on in a way that matters. */

@@ -1,6 +1,13 @@
 import { parseArgs } from 'node:util';
-import { METHODS, SETTINGS, type Method, type SettingDescription } from '@vitrocept/core';
-import { SAVE_FORMATS, type SaveFormat } from '@vitrocept/files';
+import {
+  METHODS,
+  SAVE_FORMATS,
+  SETTINGS,
+  type Method,
+  type SaveFormat,
+  type SettingDescription,
+} from '@vitrocept/core';
+
 import { DEFAULT_FORMAT, UsageError } from './usage';
 
 export interface ReadOptions {

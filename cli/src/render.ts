@@ -2,22 +2,22 @@ import { existsSync } from 'node:fs';
 import { readFile, realpath, stat } from 'node:fs/promises';
 import { basename, extname, join } from 'node:path';
 import {
-  centreBox,
   acceptReading,
   automaticCleaning,
   automaticRecovery,
+  centreBox,
   checkPrescription,
-  FINAL_EFFORT,
   emptyPrescription,
+  FINAL_EFFORT,
   normalisedPsf,
   reachOf,
+  SAVE_FORMAT_DESCRIPTIONS,
   type Prescription,
   type Psf,
   type Reading,
 } from '@vitrocept/core';
 import {
   nodeKernels,
-  FORMAT_ENDING,
   pageOf,
   readGreyPlane,
   readPicture,
@@ -69,7 +69,7 @@ async function resultPlaces(options: RenderOptions): Promise<[string, string][]>
   const realOut = existsSync(out) ? await realpath(out) : out;
   const taken = new Map<string, string>();
   return options.files.map((file) => {
-    const place = join(realOut, basename(file, extname(file)) + FORMAT_ENDING[options.format]);
+    const place = join(realOut, basename(file, extname(file)) + SAVE_FORMAT_DESCRIPTIONS[options.format].ending);
     const other = taken.get(place);
     if (other !== undefined) throw new UsageError(`${other} and ${file} would both become ${basename(place)}.`);
     if (!options.replace && existsSync(place) && !inputs.has(place)) {

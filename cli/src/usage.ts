@@ -1,5 +1,4 @@
-import { METHOD_DESCRIPTIONS, METHODS, SETTINGS } from '@vitrocept/core';
-import { SAVE_FORMATS } from '@vitrocept/files';
+import { METHOD_DESCRIPTIONS, METHODS, SAVE_FORMATS, SETTINGS } from '@vitrocept/core';
 
 /** A path is only found by a reading, so these cannot be told. */
 const TOLD_METHODS = METHODS.filter((method) => !METHOD_DESCRIPTIONS[method].followsPath);

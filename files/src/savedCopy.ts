@@ -4,23 +4,12 @@ import { rm, writeFile, type FileHandle } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { crc32, deflateSync } from 'node:zlib';
 import sharp from 'sharp';
+import { DEFAULT_JPEG_QUALITY, SAVE_FORMAT_DESCRIPTIONS, type SaveFormat } from '@vitrocept/core';
 import type { PictureFacts } from './decoders/decoder';
 import { exifBlock, carriedDirectories } from './exif';
 import { asciiField, bytesField, longField, shortField, writeDirectoriesAt, writeDirectory, type Field } from './ifd';
 import { openPlainTiff } from './plainTiff';
 import { writeFileAtomically, type Replacing } from './writeAtomically';
-
-export const SAVE_FORMATS = ['tiff16', 'png16', 'png8', 'jpeg'] as const;
-export type SaveFormat = (typeof SAVE_FORMATS)[number];
-
-export const FORMAT_ENDING: Record<SaveFormat, string> = { tiff16: '.tiff', png16: '.png', png8: '.png', jpeg: '.jpg' };
-export const FORMAT_MIME: Record<SaveFormat, string> = {
-  tiff16: 'image/tiff',
-  png16: 'image/png',
-  png8: 'image/png',
-  jpeg: 'image/jpeg',
-};
-export const DEFAULT_JPEG_QUALITY = 92;
 
 export type CopyFacts = Pick<PictureFacts, 'width' | 'height' | 'channels' | 'icc' | 'directories'>;
 
@@ -58,7 +47,7 @@ export async function writeCopy(place: string, wish: CopyWish, replacing: Replac
     const plain = join(dirname(place), `.${randomUUID()}.part`);
     const packed = join(dirname(place), `.${randomUUID()}.part`);
     try {
-      writePlain(plain, facts, pages[0], format === 'png16' ? 16 : 8);
+      writePlain(plain, facts, pages[0], SAVE_FORMAT_DESCRIPTIONS[format].bits);
       const { width, height, channels, icc, directories } = facts;
       const grey = format === 'png16' ? 'grey16' : 'b-w';
       const colour = format === 'png16' ? 'rgb16' : 'srgb';

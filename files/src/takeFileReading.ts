@@ -1,4 +1,5 @@
 import {
+  boundsOver,
   clippedOver,
   cropPlane,
   decodePiece,
@@ -6,6 +7,7 @@ import {
   movedReading,
   readingWindow,
   takeReading,
+  wholeOf,
   type Kernels,
   type Plane,
   type Psf,
@@ -27,7 +29,7 @@ export function takeFileReading(
   kernels: Kernels,
   psf?: Psf,
 ): Reading {
-  const bounds = mask ? boundsOf(mask) : box;
+  const bounds = mask ? (boundsOver(mask, 0.5) ?? wholeOf(mask)) : box;
   const area = readingWindow(bounds, mask && cropPlane(mask, bounds));
   const piece = pieceOf(picture, area);
   const reading = takeReading({
@@ -41,20 +43,4 @@ export function takeFileReading(
     masked: mask !== null,
   });
   return movedReading(reading, piece.region.x, piece.region.y);
-}
-
-/** The smallest rectangle that holds every sample over one half; the whole where there is none. */
-export function boundsOf(mask: Plane): Region {
-  let [left, top, right, bottom] = [mask.width, mask.height, -1, -1];
-  for (let y = 0; y < mask.height; y++) {
-    for (let x = 0; x < mask.width; x++) {
-      if (mask.data[y * mask.width + x] <= 0.5) continue;
-      left = Math.min(left, x);
-      right = Math.max(right, x);
-      top = Math.min(top, y);
-      bottom = y;
-    }
-  }
-  if (right < 0) return { x: 0, y: 0, width: mask.width, height: mask.height };
-  return { x: left, y: top, width: right - left + 1, height: bottom - top + 1 };
 }

@@ -3,7 +3,8 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { colourSpaceOf } from '@vitrocept/core';
-import { pageOf, SAVE_FORMATS, writeCopy } from '../src';
+import { SAVE_FORMATS } from '@vitrocept/core';
+import { pageOf, writeCopy } from '../src';
 import { asciiField, longField, shortField, type Field } from '../src/ifd';
 import { matrixProfile, pattern16, temporaryFolder } from './pictures';
 

@@ -25,9 +25,12 @@ export const trialLetter = (index: number) => String.fromCharCode(65 + index);
 
 export function causeSentence(method: Method | null, blurSizePx: number, directionDeg: number): string {
   if (!method) return 'Nothing to recover';
-  const { name, sizeWords } = METHOD_DESCRIPTIONS[method];
-  return `${name}, ${blurSizePx.toFixed(1)} px${sizeWords({ directionDeg })}`;
+  return `${METHOD_DESCRIPTIONS[method].name}, ${sizeWords(method, blurSizePx, directionDeg)}`;
 }
+
+/** 7.0 px across. */
+export const sizeWords = (method: Method, blurSizePx: number, directionDeg: number): string =>
+  `${blurSizePx.toFixed(1)} px${METHOD_DESCRIPTIONS[method].sizeWords({ directionDeg })}`;
 
 export function timeLeft(seconds: number): string {
   if (!Number.isFinite(seconds)) return 'estimating';

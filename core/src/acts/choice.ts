@@ -13,7 +13,8 @@ import {
   type Trial,
 } from '../prescription/prescription';
 
-function chosenOf(trial: Trial): NonNullable<Prescription['recovery']> {
+/** A trial's recovery, as a prescription has it once it is chosen. */
+export function recoveryOf(trial: Trial): NonNullable<Prescription['recovery']> {
   const { id: trialId, name: _, ...recovery } = trial;
   return { ...recovery, trialId };
 }
@@ -28,7 +29,7 @@ interface Findings {
 export function chooseTrial(old: Prescription, id: string, { audit, likeness }: Findings): Prescription {
   const trial = old.trials.find((candidate) => candidate.id === id);
   if (!trial) return old;
-  return { ...old, recovery: chosenOf(trial), audit, likeness, auditKey: auditKeyOf(old) };
+  return { ...old, recovery: recoveryOf(trial), audit, likeness, auditKey: auditKeyOf(old) };
 }
 
 /** Equal keys: what the audit judged, besides the trial itself, is as it was. */
@@ -54,7 +55,7 @@ export function keptLikeness(
 /** The trial has been changed since it was chosen. */
 export function differsFromChoice(old: Prescription, trial: Trial): boolean {
   if (old.recovery?.trialId !== trial.id) return false;
-  return JSON.stringify(chosenOf(trial)) !== JSON.stringify(old.recovery);
+  return JSON.stringify(recoveryOf(trial)) !== JSON.stringify(old.recovery);
 }
 
 export function keptAudit(probe: Probe, figures: Figures): KeptAudit {

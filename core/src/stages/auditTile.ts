@@ -10,6 +10,7 @@ import { isBlurMethod, psfOf } from '../methods';
 import { recover, type Recovered, type RecoveryEffort, type RecoverySettings } from '../recover/recover';
 import { reachOf, type Psf } from '../psf/psf';
 import type { Prescription } from '../prescription/prescription';
+import { CAUTIOUS_GUARD, CAUTIOUS_ITERATIONS, LEAST_TAKEN_BACK } from './cautious';
 import { clippedOver } from './clipped';
 import { keptDecoded } from './pipeline';
 import { knownOver, layerAtWork, type Layer } from './recover';
@@ -29,13 +30,8 @@ export interface TileAudit extends RegionAudit {
   readonly fitted: FittedBlur | null;
 }
 
-/** The cautious recovery trusts the photograph less by this much on the noise guard, and stops early. */
-const CAUTIOUS_GUARD = 10;
-const CAUTIOUS_ITERATIONS = 8;
 /** Power at frequency 1 where no reading kept it; natural pictures lie around it. */
 export const USUAL_SIGNAL = 2e-5;
-/** A fitted blur that explains less says nothing about the rest. */
-const LEAST_TAKEN_BACK = 0.6;
 const MOST_LEFT_OVER = 2;
 export const MOST_FITTED_REACH = 9;
 

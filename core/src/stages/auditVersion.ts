@@ -8,13 +8,13 @@ import { recover, type RecoveryEffort } from '../recover/recover';
 import { insideFrame, isTrusted, MOST_FITTED_REACH, USUAL_SIGNAL, type TileAudit } from './auditTile';
 import type { AcceptedReading } from '../prescription/prescription';
 import { QUIET } from '../prescription/quiet';
+import { guardAfter } from '../prescription/automatic';
+import { CAUTIOUS_GUARD, CAUTIOUS_ITERATIONS } from './cautious';
 import { clippedOver } from './clipped';
 import type { RenderSource } from './stage';
 
 /** px around a tile that the audit of an outside version looks at. */
 export const VERSION_MARGIN = 40;
-const CAUTIOUS_ITERATIONS = 8;
-const CAUTIOUS_GUARD = 60;
 const USUAL_BLUR_PX = 4;
 
 /**
@@ -58,7 +58,7 @@ export function auditVersion(
           method: 'ordinary-softness',
           blurSizePx: USUAL_BLUR_PX,
           directionDeg: 0,
-          noiseGuard: CAUTIOUS_GUARD,
+          noiseGuard: guardAfter(null) + CAUTIOUS_GUARD,
           haloLimitPercent: null,
           grainKeptPercent: 0,
           noise: [noise[0]],

@@ -1,6 +1,6 @@
 /** What the server's worker threads are asked to do. Everything here can be copied between threads. */
-import type { Box, MaskOperation, Prescription, Region } from '@vitrocept/core';
-import type { PlainTiff, SampleFile, SaveFormat } from '@vitrocept/files';
+import type { Box, MaskOperation, Prescription, Region, SaveFormat } from '@vitrocept/core';
+import type { PlainTiff, SampleFile } from '@vitrocept/files';
 
 export interface ReadingTask {
   readonly kind: 'reading';

@@ -1,7 +1,6 @@
 import type { Database } from 'better-sqlite3';
 import { randomUUID } from 'node:crypto';
-import { checkPrescription, type Prescription, type Stage } from '@vitrocept/core';
-import type { SaveFormat } from '@vitrocept/files';
+import { checkPrescription, type Prescription, type SaveFormat, type Stage } from '@vitrocept/core';
 
 export type RenderState = 'queued' | 'running' | 'done' | 'failed' | 'stopped';
 

@@ -4,6 +4,7 @@ import { rm } from 'node:fs/promises';
 import {
   atStage,
   changesGrid,
+  SAVE_FORMAT_DESCRIPTIONS,
   sizeAfter,
   tilesTouching,
   wholeOf,
@@ -11,7 +12,7 @@ import {
   type Region,
   type Size,
 } from '@vitrocept/core';
-import { FORMAT_ENDING, makePlainTiff, type PlainTiff } from '@vitrocept/files';
+import { makePlainTiff, type PlainTiff } from '@vitrocept/files';
 import type { Task } from '../crew/tasks';
 import type { RenderQueue, Services } from '../services';
 import type { RenderJob } from '../db/renderJobs';
@@ -119,7 +120,7 @@ async function renderOne(services: Services, job: RenderJob, stop: SharedArrayBu
       await rm(onFrame.path, { force: true });
     }
     const name = job.stages.length > 1 ? 'stages' : job.stages[0];
-    const place = freePlace(folder.outbox, frame.name, name, FORMAT_ENDING[job.format]);
+    const place = freePlace(folder.outbox, frame.name, name, SAVE_FORMAT_DESCRIPTIONS[job.format].ending);
     const { format, quality } = job;
     const bytes = await crew.run<number>({ kind: 'encode', file, pages, format, quality, place });
     stores.renders.done(job.id, basename(place), bytes);

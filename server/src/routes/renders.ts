@@ -2,8 +2,15 @@ import type { FastifyInstance } from 'fastify';
 import { createReadStream, existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { array, mixed, number, object, string, type InferType } from 'yup';
-import { STAGES, type Stage } from '@vitrocept/core';
-import { DEFAULT_JPEG_QUALITY, FORMAT_MIME, SAVE_FORMATS, type SaveFormat } from '@vitrocept/files';
+import {
+  DEFAULT_JPEG_QUALITY,
+  SAVE_FORMAT_DESCRIPTIONS,
+  SAVE_FORMATS,
+  STAGES,
+  type SaveFormat,
+  type Stage,
+} from '@vitrocept/core';
+
 import type { Services } from '../services';
 import { HttpError, notFound } from '../httpError';
 import { idParams, whole, type ById } from './schemas';
@@ -86,7 +93,7 @@ export function renderRoutes(app: FastifyInstance, services: Services): void {
       throw new HttpError(410, 'GONE', 'The saved copy is no longer in the outbox. Render it again.');
     return reply
       .header('content-disposition', `attachment; filename*=UTF-8''${encodeURIComponent(job.fileName)}`)
-      .type(FORMAT_MIME[job.format])
+      .type(SAVE_FORMAT_DESCRIPTIONS[job.format].mime)
       .send(createReadStream(path));
   });
 }

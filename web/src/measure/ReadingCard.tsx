@@ -1,6 +1,5 @@
-import { METHOD_DESCRIPTIONS } from '@vitrocept/core';
+import { METHOD_DESCRIPTIONS, type AcceptedReading, type Prescription } from '@vitrocept/core';
 import type { ReactNode } from 'react';
-import type { AcceptedReading, Prescription } from '@vitrocept/core';
 import type { FrameDetail } from '../api/queries';
 import { causeSentence, PILE_NAMES } from '../words';
 import { PsfDrawing } from '../parts/PsfDrawing';

@@ -1,5 +1,6 @@
 import Button from 'react-bootstrap/Button';
 import { Link } from 'react-router';
+import { SAVE_FORMAT_DESCRIPTIONS } from '@vitrocept/core';
 import type { RenderJob } from '@vitrocept/server';
 import { useRenderAct } from '../api/queries';
 import { bytesText, timeLeft } from '../words';
@@ -12,13 +13,6 @@ const STATE_WORDS: Record<RenderJob['state'], string> = {
   stopped: 'stopped',
 };
 
-const FORMAT_WORDS: Record<RenderJob['format'], string> = {
-  tiff16: 'TIFF, 16 bit',
-  png16: 'PNG, 16 bit',
-  png8: 'PNG, 8 bit',
-  jpeg: 'JPEG',
-};
-
 /** One render with its progress, time left, stop, retry and the finished file. */
 export function RenderCard({ job, showsFrame = false }: { job: RenderJob; showsFrame?: boolean }) {
   const act = useRenderAct();
@@ -28,7 +22,8 @@ export function RenderCard({ job, showsFrame = false }: { job: RenderJob; showsF
       <div>
         <strong>{job.fileName ?? job.frameName}</strong>{' '}
         <span className="text-soft">
-          {job.stages.length > 1 ? `${job.stages.length} stages` : job.stages[0]} · {FORMAT_WORDS[job.format]}
+          {job.stages.length > 1 ? `${job.stages.length} stages` : job.stages[0]} ·{' '}
+          {SAVE_FORMAT_DESCRIPTIONS[job.format].name}
           {job.format === 'jpeg' && ` ${job.quality}`} · {STATE_WORDS[job.state]}
           {job.fileBytes !== null && ` · ${bytesText(job.fileBytes)}`}
         </span>

@@ -1,6 +1,5 @@
 import * as Comlink from 'comlink';
-import type { Size } from '@vitrocept/core';
-import type { FoundFace } from '@vitrocept/core';
+import type { FoundFace, Size } from '@vitrocept/core';
 import type { FaceFinderApi } from './faceWorker';
 
 /** Long side of the picture that is searched; smaller faces than about a twentieth of it are not found. */

@@ -5,7 +5,7 @@ import { AuditMarks } from '../parts/AuditMarks';
 import type { Column } from '../surfaces/tileKeys';
 import { useRegionAudit } from './useAudits';
 import { worstSentence } from '../words';
-import { Unfinished } from './CloseLook';
+import { Unfinished } from '../parts/Unfinished';
 
 interface WholeMaskAuditProps {
   readonly frame: WorkerFrame;

@@ -1,10 +1,11 @@
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
-import { MOST_PROBES, regionOfProbe, type Prescription, type Probe, type ProbeProposal } from '@vitrocept/core';
+import { MOST_PROBES, type Prescription, type Probe, type ProbeProposal } from '@vitrocept/core';
 import { PROPOSAL_NAMES } from '../words';
 import { ProbeLine } from './ProbeLine';
+import { ProbeMark } from './ProbeMark';
+import { ProbeProposals } from './ProbeProposals';
 import type { FrameDetail } from '../api/queries';
 import { useFrameStore } from '../stores/frameStore';
-import { tileEngine } from '../surfaces/tileEngine';
 import { useMaskOutline } from '../surfaces/useMaskOutline';
 import { newId } from '../input/newId';
 
@@ -27,12 +28,10 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
   const map = useRef<SVGSVGElement>(null);
   const dragged = useRef<string | null>(null);
   const outline = useMaskOutline(frame, prescription.mask.operations);
-  const [proposals, setProposals] = useState<readonly ProbeProposal[] | 'looking' | null>(null);
-  const [failure, setFailure] = useState<string | null>(null);
+  const [open, setOpen] = useState<readonly ProbeProposal[]>([]);
   const [shown, setShown] = useState<ProbeProposal | null>(null);
   const [pickedId, setPickedId] = useState<string | null>(null);
   const picked = prescription.probes.find(({ id }) => id === pickedId) ?? prescription.probes.at(-1) ?? null;
-  const open = Array.isArray(proposals) ? (proposals as readonly ProbeProposal[]) : [];
   const isFull = prescription.probes.length >= MOST_PROBES;
 
   const placeOf = (event: PointerEvent) => {
@@ -58,32 +57,16 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
     event.stopPropagation();
   };
 
+  const place = (part: Omit<Probe, 'id'>) => {
+    const probe = { id: newId(), ...part };
+    change((old) => ({ ...old, probes: [...old.probes, probe] }), `probe ${probe.id}`);
+    setPickedId(probe.id);
+    return probe.id;
+  };
   /** For those without a pointer: a probe in the middle that has the focus, so that arrow keys move it. */
   const placeInMiddle = () => {
-    const probe = { id: newId(), name: '', ...within(frame, frame.width / 2, frame.height / 2) };
-    change((old) => ({ ...old, probes: [...old.probes, probe] }));
-    setPickedId(probe.id);
-    setTimeout(() => map.current?.querySelector<SVGGElement>(`[data-probe="${probe.id}"]`)?.focus());
-  };
-  const accept = (proposal: ProbeProposal) => {
-    const probe = {
-      id: newId(),
-      name: PROPOSAL_NAMES[proposal.kind],
-      ...within(frame, proposal.x, proposal.y),
-    };
-    change((old) => ({ ...old, probes: [...old.probes, probe] }));
-    setPickedId(probe.id);
-    setProposals(open.filter((other) => other !== proposal));
-  };
-  const propose = async () => {
-    setProposals('looking');
-    setFailure(null);
-    try {
-      setProposals(await tileEngine.proposeProbes({ frame, operations: prescription.mask.operations }));
-    } catch (error) {
-      setFailure((error as Error).message);
-      setProposals(null);
-    }
+    const id = place({ name: '', ...within(frame, frame.width / 2, frame.height / 2) });
+    setTimeout(() => map.current?.querySelector<SVGGElement>(`[data-probe="${id}"]`)?.focus());
   };
 
   return (
@@ -95,10 +78,7 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
         className={placesProbes && !isFull ? 'places-probes' : ''}
         onPointerDown={(event) => {
           if (!placesProbes || isFull || event.button !== 0) return;
-          const probe = { id: newId(), name: '', ...placeOf(event) };
-          change((old) => ({ ...old, probes: [...old.probes, probe] }), `probe ${probe.id}`);
-          setPickedId(probe.id);
-          dragged.current = probe.id;
+          dragged.current = place({ name: '', ...placeOf(event) });
           map.current!.setPointerCapture(event.pointerId);
         }}
         onPointerMove={(event) => {
@@ -131,82 +111,35 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
           />
         ))}
         {prescription.probes.map((probe, i) => (
-          <g
+          <ProbeMark
             key={probe.id}
-            data-probe={probe.id}
-            className="probe-mark"
-            transform={`translate(${(probe.x + 0.5) * scale} ${(probe.y + 0.5) * scale})`}
-            tabIndex={placesProbes ? 0 : -1}
-            role="button"
-            aria-label={`Probe ${i + 1}${probe.name ? `, ${probe.name}` : ''}; arrow keys move it, Delete removes it`}
-            onKeyDown={(event) => placesProbes && onKey(event, probe)}
-            onPointerDown={(event) => {
-              if (!placesProbes || event.button !== 0) return;
-              event.stopPropagation();
+            probe={probe}
+            number={i + 1}
+            scale={scale}
+            canMove={placesProbes}
+            onKey={(event) => onKey(event, probe)}
+            onGrab={(event) => {
               dragged.current = probe.id;
               setPickedId(probe.id);
               map.current!.setPointerCapture(event.pointerId);
             }}
             onFocus={() => setPickedId(probe.id)}
-          >
-            {placesProbes && (
-              <rect
-                className="probe-square"
-                x={(-regionOfProbe(probe).width * scale) / 2}
-                y={(-regionOfProbe(probe).width * scale) / 2}
-                width={regionOfProbe(probe).width * scale}
-                height={regionOfProbe(probe).width * scale}
-              />
-            )}
-            <rect x={-9} y={-7} width={18} height={14} />
-            <text y={4}>{i + 1}</text>
-          </g>
+          />
         ))}
       </svg>
       {placesProbes && (
         <>
           {picked && <ProbeLine key={picked.id} probe={picked} probes={prescription.probes} />}
-          {proposals === 'looking' && <p className="hint">looking over the frame …</p>}
-          {failure && (
-            <p className="text-damaged" role="alert">
-              Nothing could be proposed: {failure}
-            </p>
-          )}
-          {Array.isArray(proposals) && (
-            <ul className="proposals" aria-label="Proposed probes">
-              {open.map((proposal) => (
-                <li key={proposal.kind}>
-                  <button
-                    type="button"
-                    className="link-button"
-                    disabled={isFull}
-                    onPointerEnter={() => setShown(proposal)}
-                    onPointerLeave={() => setShown(null)}
-                    onClick={() => accept(proposal)}
-                  >
-                    + {PROPOSAL_NAMES[proposal.kind]}
-                  </button>
-                </li>
-              ))}
-              {open.length === 0 && <li className="text-soft">nothing more to propose</li>}
-            </ul>
-          )}
-          <p className="hint">
-            {isFull
-              ? `${MOST_PROBES} probes are the most.`
-              : 'Press on the picture to place a probe; drag to move it. '}
-            {!isFull && proposals === null && (
-              <button type="button" className="link-button" onClick={() => void propose()}>
-                Propose some
-              </button>
-            )}
-            {!isFull && proposals === null && ' · '}
-            {!isFull && (
-              <button type="button" className="link-button" onClick={placeInMiddle}>
-                One in the middle
-              </button>
-            )}
-          </p>
+          <ProbeProposals
+            frame={frame}
+            prescription={prescription}
+            onShow={setShown}
+            onOpen={setOpen}
+            onAccept={(proposal) =>
+              place({ name: PROPOSAL_NAMES[proposal.kind], ...within(frame, proposal.x, proposal.y) })
+            }
+            onPlaceInMiddle={placeInMiddle}
+          />
         </>
       )}
     </section>

@@ -1,3 +1,4 @@
+import { boundsOver } from '../../picture/bounds';
 import { cropPlane } from '../../picture/crop';
 import { createPlane, type Plane } from '../../picture/plane';
 import { grow, intersect, wholeOf, type Region } from '../../picture/region';
@@ -69,7 +70,7 @@ export function recoverOverField(
   const out = { answer: empty(), free: empty(), believed: createPlane(width, height) };
   const place = { ...inner, x: input.originX + inner.x, y: input.originY + inner.y };
   for (const { settings: own, share } of partsOver(field, settings, place)) {
-    const part = boundsOf(share);
+    const part = boundsOver(share);
     if (!part) continue;
     const wanted = { ...part, x: part.x + inner.x, y: part.y + inner.y };
     const seen = own && intersect(grow(wanted, reachOfRecovery(own, undefined, effort)), wholeOf(input.known));
@@ -100,21 +101,6 @@ function addWeighted(
     const from = (wanted.y + y - covered.y) * plane.width + wanted.x - covered.x;
     for (let x = 0; x < part.width; x++, i++) if (says[i] > 0) sums[row + x] += says[i] * values[from + x];
   }
-}
-
-/** Where a share is over 0; null where nowhere. */
-function boundsOf({ width, height, data }: Plane): Region | null {
-  let [left, top, right, bottom] = [width, height, -1, -1];
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      if (data[i] <= 0) continue;
-      left = Math.min(left, x);
-      right = Math.max(right, x);
-      top = Math.min(top, y);
-      bottom = y;
-    }
-  }
-  return right < 0 ? null : { x: left, y: top, width: right - left + 1, height: bottom - top + 1 };
 }
 
 function cropInput(input: RecoveryInput, seen: Region): RecoveryInput {

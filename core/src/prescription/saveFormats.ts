@@ -1,0 +1,50 @@
+/** How a finished picture is saved. */
+export const SAVE_FORMATS = ['tiff16', 'png16', 'png8', 'jpeg'] as const;
+export type SaveFormat = (typeof SAVE_FORMATS)[number];
+
+interface SaveFormatDescription {
+  readonly name: string;
+  readonly help: string;
+  readonly ending: string;
+  readonly mime: string;
+  readonly bits: 8 | 16;
+  /** Every sample comes out of the file as it went in. */
+  readonly isExact: boolean;
+}
+
+export const SAVE_FORMAT_DESCRIPTIONS: Record<SaveFormat, SaveFormatDescription> = {
+  tiff16: {
+    name: 'TIFF, 16 bit',
+    help: 'For the next editor: nothing is lost.',
+    ending: '.tiff',
+    mime: 'image/tiff',
+    bits: 16,
+    isExact: true,
+  },
+  png16: {
+    name: 'PNG, 16 bit',
+    help: 'Nothing is lost; opens nearly everywhere.',
+    ending: '.png',
+    mime: 'image/png',
+    bits: 16,
+    isExact: true,
+  },
+  png8: {
+    name: 'PNG, 8 bit',
+    help: 'Exact in 256 steps; smaller.',
+    ending: '.png',
+    mime: 'image/png',
+    bits: 8,
+    isExact: true,
+  },
+  jpeg: {
+    name: 'JPEG',
+    help: 'For sending and showing; compressed again.',
+    ending: '.jpg',
+    mime: 'image/jpeg',
+    bits: 8,
+    isExact: false,
+  },
+};
+
+export const DEFAULT_JPEG_QUALITY = 92;

@@ -1,0 +1,112 @@
+import { useState } from 'react';
+import Button from 'react-bootstrap/Button';
+import {
+  DEFAULT_JPEG_QUALITY,
+  SAVE_FORMAT_DESCRIPTIONS,
+  SAVE_FORMATS,
+  stagesOf,
+  type Prescription,
+  type SaveFormat,
+  type Stage,
+} from '@vitrocept/core';
+import { useStartRender, type FrameDetail } from '../api/queries';
+import { SettingSlider } from '../parts/SettingSlider';
+import { useFrameStore } from '../stores/frameStore';
+
+const STAGE_NAMES: Record<Stage, string> = { original: 'as taken', cleaned: 'cleaned', recovered: 'recovered' };
+
+interface HandOverTrayProps {
+  readonly frame: FrameDetail;
+  readonly prescription: Prescription;
+  readonly format: SaveFormat;
+  setFormat(format: SaveFormat): void;
+}
+
+/** Format, quality and stage of the copy, and the press that makes it. */
+export function HandOverTray({ frame, prescription, format, setFormat }: HandOverTrayProps) {
+  const saveNow = useFrameStore((state) => state.saveNow);
+  const start = useStartRender();
+  const [isUnsaved, setUnsaved] = useState(false);
+  const [quality, setQuality] = useState(DEFAULT_JPEG_QUALITY);
+  const stages = stagesOf(prescription);
+  const [picked, setPicked] = useState<Stage | 'all'>('recovered');
+  const stage = picked === 'all' || stages.includes(picked) ? picked : stages.at(-1)!;
+  const render = async () => {
+    const revision = await saveNow(frame.id);
+    setUnsaved(revision === null);
+    if (revision === null) return;
+    start.mutate({ frameId: frame.id, revision, format, quality, stages: stage === 'all' ? stages : [stage] });
+  };
+  return (
+    <section className="tray" aria-label="Tray">
+      <div className="tray-block formats" role="radiogroup" aria-label="Format">
+        {SAVE_FORMATS.map((value) => {
+          const { name, help } = SAVE_FORMAT_DESCRIPTIONS[value];
+          return (
+            <label key={value} className={value === format ? 'is-picked' : ''}>
+              <input
+                type="radio"
+                name="format"
+                value={value}
+                checked={value === format}
+                disabled={stage === 'all' && value !== 'tiff16'}
+                onChange={() => setFormat(value)}
+              />
+              <span>
+                <strong>{name}</strong>
+                <span className="text-soft">{help}</span>
+              </span>
+            </label>
+          );
+        })}
+      </div>
+      {format === 'jpeg' && (
+        <SettingSlider
+          name="Quality"
+          value={quality}
+          least={1}
+          most={100}
+          step={1}
+          automatic={DEFAULT_JPEG_QUALITY}
+          onChange={setQuality}
+        />
+      )}
+      <div className="tray-acts">
+        {stages.length > 1 && (
+          <label className="stage-choice">
+            Stage{' '}
+            <select
+              value={stage}
+              onChange={({ target }) => {
+                setPicked(target.value as Stage | 'all');
+                if (target.value === 'all') setFormat('tiff16');
+              }}
+            >
+              {stages.map((one) => (
+                <option key={one} value={one}>
+                  {STAGE_NAMES[one]}
+                </option>
+              ))}
+              <option value="all">all, one page each (TIFF)</option>
+            </select>
+          </label>
+        )}
+        <Button disabled={start.isPending} onClick={() => void render()}>
+          Render and save a copy
+        </Button>
+        <span className="text-soft">The original is never written over.</span>
+        {isUnsaved && (
+          <span className="text-damaged" role="alert">
+            The last change is not saved yet, so nothing was started: the copy would not be what you see. Try again when
+            it is.
+          </span>
+        )}
+        {start.error && (
+          <span className="text-damaged" role="alert">
+            {start.error.message}
+          </span>
+        )}
+      </div>
+    </section>
+  );
+}

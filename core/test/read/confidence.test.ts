@@ -1,0 +1,36 @@
+import { expect, it } from 'vitest';
+import { readFile } from 'node:fs/promises';
+import { createKernels } from '../../../kernels/src';
+import { filledPlane, takeReading, type Plane } from '../../src';
+import { discPsf } from '../../src/psf/discPsf';
+import { gaussianPsf } from '../../src/psf/gaussianPsf';
+import { convolve, deadLeaves, withNoise } from '../synthetic';
+
+const kernels = await createKernels(
+  new Uint8Array(await readFile(new URL('../../../kernels/wasm/kernels.wasm', import.meta.url))),
+);
+const SIDE = 288;
+
+function read(plane: Plane, masked: boolean) {
+  return takeReading({
+    channels: [plane],
+    lumaWeights: [1],
+    use: filledPlane(SIDE, SIDE, 1),
+    clipped: new Uint8Array(SIDE * SIDE),
+    jpeg: false,
+    kernels,
+    masked,
+  });
+}
+
+it('a plain case is sure, a near tie is not, and without a mask nothing is surer than a half', () => {
+  const truth = deadLeaves(SIDE, SIDE, 31);
+  const plain = withNoise(convolve(truth, discPsf(5)), 0.002, 1);
+  const sure = read(plain, true);
+  expect(sure.cause?.method).toBe('missed-focus');
+  expect(sure.confidence).toBeGreaterThan(0.95);
+  expect(read(plain, false).confidence).toBe(0.5);
+  // A disc of r and a Gaussian of σ = r/2 are near twins (Taylor series of their transfer functions agree to f²).
+  const tie = read(withNoise(convolve(truth, gaussianPsf(1.1)), 0.01, 2), true);
+  expect(tie.confidence).toBeLessThan(sure.confidence - 0.1);
+});

@@ -3,6 +3,7 @@ import {
   acceptReading,
   atFullStrength,
   auditFacePart,
+  cutTo,
   encodeChannels,
   passThrough,
   bilinear,
@@ -133,8 +134,8 @@ describe('a part of a face in a trial', () => {
       {
         cause: { method: 'missed-focus', blurSizePx: 5, directionDeg: 0 },
         runnerUp: null,
-        noise: [{ a: 0, b: 1e-7 }],
-        floor: [1e-7],
+        noise: [0, 1, 2].map(() => ({ a: 0, b: 1e-7 })),
+        floor: [1e-7, 1e-7, 1e-7],
         sizes: [],
       } as unknown as Reading,
       { kind: 'centre', key: '' },
@@ -174,6 +175,24 @@ describe('a part of a face in a trial', () => {
     const [whole, half] = [fullOf(100), fullOf(20)];
     expect(half[0].width).toBe(40);
     half.forEach((plane, c) => expect(plane.data).toEqual(whole[c].data));
+  });
+
+  it('where the mask is not, what is shown is what stands there', () => {
+    const whole = { x: 0, y: 0, ...frame };
+    const piece = { region: whole, channels: 3 as const, codes: encodeChannels(original, source.space) };
+    const operations = [{ kind: 'stroke', mode: 'add', sizePx: 20, featherPercent: 0, points: [48, 48] }] as const;
+    const masked = { ...plan(40), mask: { ...plan(40).mask, operations } };
+    const passed = passThrough(source, masked, piece, whole, effort)!;
+    const full = atFullStrength(passed, whole)[1];
+    const shown = cutTo(passed, whole)[1];
+    const farApart = (isInside: boolean) =>
+      full.data.reduce((most, value, i) => {
+        const far = Math.hypot((i % frame.width) - 48, Math.floor(i / frame.width) - 48);
+        const counts = isInside ? far < 9 : far > 12;
+        return counts ? Math.max(most, Math.abs(value - shown.data[i])) : most;
+      }, 0);
+    expect(farApart(false)).toBe(0);
+    expect(farApart(true)).toBeGreaterThan(1e-3);
   });
 
   it('somebody else’s eye in its place does not', () => {

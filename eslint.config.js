@@ -63,6 +63,13 @@ export default tseslint.config(
     ],
   },
   ...tseslint.configs.recommended,
+  ...tseslint.configs.recommendedTypeCheckedOnly.map((config) => ({ ...config, files: ['*/src/**/*.{ts,tsx}'] })),
+  {
+    files: ['*/src/**/*.{ts,tsx}'],
+    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    // Interfaces name what they offer as methods; nothing of ours but classes uses `this`.
+    rules: { '@typescript-eslint/unbound-method': 'off' },
+  },
   {
     files: ['**/*.{ts,tsx}'],
     rules: {

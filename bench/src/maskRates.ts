@@ -15,11 +15,11 @@ export async function maskRates(only: RegExp | null): Promise<void> {
   fetchCutOuts();
   await nodeKernels();
   console.log('picture'.padEnd(26), 'none    1      2      3     outline F   whiskers   s');
-  await judge(await maskCases(), only, 'mean of composites');
-  await judge(await demoCases(), only, 'mean of demo frames');
+  judge(await maskCases(), only, 'mean of composites');
+  judge(await demoCases(), only, 'mean of demo frames');
 }
 
-async function judge(cases: readonly MaskCase[], only: RegExp | null, label: string): Promise<void> {
+function judge(cases: readonly MaskCase[], only: RegExp | null, label: string): void {
   const rows: number[][] = [];
   for (const made of cases) {
     if (only && !only.test(made.name)) continue;

@@ -284,9 +284,9 @@ function referenceProcess() {
   return {
     async ask(work: string): Promise<number> {
       child.stdin.write(`${work}\n`);
-      const { value, done } = await answers.next();
-      if (done) throw new Error('The reference process ended.');
-      return Number(value);
+      const answer = await answers.next();
+      if (answer.done) throw new Error('The reference process ended.');
+      return Number(answer.value);
     },
     end: () => child.stdin.end(),
   };

@@ -50,10 +50,14 @@ async function saveProbes(page: Page, probes: readonly object[]): Promise<void> 
   }
   const id = /frames\/([^/]+)/.exec(page.url())![1];
   await page.evaluate(
-    async ([frame, list]) => {
+    async ([frame, list]: readonly [string, readonly object[]]) => {
       const at = `/api/frames/${frame}`;
-      const { saved } = await (await fetch(at)).json();
-      const trials = saved.prescription.trials.filter(({ method }: { method: string }) => method === 'missed-focus');
+      interface Saved {
+        revision: number;
+        prescription: { trials: { method: string }[] };
+      }
+      const { saved } = (await (await fetch(at)).json()) as { saved: Saved };
+      const trials = saved.prescription.trials.filter(({ method }) => method === 'missed-focus');
       const prescription = { ...saved.prescription, trials, probes: list };
       const answer = await fetch(`${at}/prescription`, {
         method: 'PUT',

@@ -13,7 +13,7 @@ function hostnameOf(address: string): string | null {
 
 /** Only pages of this very server may talk to it: foreign Host headers (rebinding) and foreign Origins are refused. */
 export function guardOrigins(app: FastifyInstance): void {
-  app.addHook('onRequest', async (request) => {
+  app.addHook('onRequest', (request, _reply, done) => {
     const host = request.headers.host ?? '';
     const { origin } = request.headers;
     const ownHost = OWN_HOSTS.has(hostnameOf(`http://${host}`) ?? '');
@@ -21,5 +21,6 @@ export function guardOrigins(app: FastifyInstance): void {
     if (origin !== undefined && origin !== `http://${host}`) {
       throw new HttpError(403, 'FOREIGN_ORIGIN', 'Requests from other sites are refused.');
     }
+    done();
   });
 }

@@ -8,7 +8,7 @@ import type { Schema } from 'yup';
 export function validateRequests(app: FastifyInstance): void {
   app.setValidatorCompiler<Schema>(({ schema, httpPart }) => (data: unknown) => {
     try {
-      return { value: schema.validateSync(data, httpPart === 'querystring' ? {} : { strict: true }) };
+      return { value: schema.validateSync(data, httpPart === 'querystring' ? {} : { strict: true }) as unknown };
     } catch (error) {
       return { error: error as Error };
     }

@@ -47,7 +47,9 @@ describe('what changes is told', () => {
       prescription: { ...emptyPrescription(), box: { x: 1, y: 1, width: 90, height: 90 } },
     };
     await harness.app.inject({ method: 'PUT', url, headers: own, payload });
-    await until(() => heard.some((change) => change.kind === 'frame'));
+    // Told in order: what was not heard by then was never told.
+    harness.services.changes.tell({ kind: 'shoot', id: 'last' });
+    await until(() => heard.some((change) => change.kind === 'shoot' && change.id === 'last'));
     expect(heard).toContainEqual({ kind: 'shoots' });
     expect(heard).toContainEqual({ kind: 'shoot', id: shoot });
     expect(heard).toContainEqual({ kind: 'frame', id, revision: 1 });
@@ -76,7 +78,9 @@ describe('what changes is told', () => {
     const payload = { frameId: id, revision: 0, format: 'png8' };
     await harness.app.inject({ method: 'POST', url: '/api/renders', headers: own, payload });
     await harness.services.renders.idle();
-    await until(() => heard.filter((change) => change.kind === 'renders').length >= 4);
+    harness.services.changes.tell({ kind: 'shoot', id: 'last' });
+    await until(() => heard.some((change) => change.kind === 'shoot' && change.id === 'last'));
+    expect(heard.filter((change) => change.kind === 'renders').length).toBeGreaterThanOrEqual(4);
     expect(heard.some((change) => change.kind === 'frame')).toBe(false);
     leave();
   });

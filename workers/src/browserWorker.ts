@@ -87,10 +87,10 @@ const api: WorkerApi = {
     return Comlink.transfer({ width: tile.width, height: tile.height, rgba, audit, check: null }, [rgba.buffer]);
   },
 
-  async drawMask({ operations, region, scale }) {
+  drawMask({ operations, region, scale }) {
     const { width, height, data } = drawMask(operations, region, scale);
     const values = new Float32Array(data);
-    return Comlink.transfer({ width, height, values }, [values.buffer]);
+    return Promise.resolve(Comlink.transfer({ width, height, values }, [values.buffer]));
   },
 
   async proposeProbes({ frame, operations }) {

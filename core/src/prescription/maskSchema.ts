@@ -19,7 +19,7 @@ export const band = () =>
     .length(4)
     .required()
     .test('order', '${path} must hold four rising numbers', (handles) =>
-      (handles ?? []).every((value, i) => i === 0 || value >= handles![i - 1]),
+      (handles ?? []).every((value, i) => i === 0 || value >= handles[i - 1]),
     );
 
 const ORIGINS: Record<string, Schema> = {

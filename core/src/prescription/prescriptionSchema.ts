@@ -141,7 +141,7 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
 export function checkPrescription(value: unknown): Prescription {
   const saved = upToDate(value);
   try {
-    return prescriptionSchema.validateSync(saved, STRICT) as Prescription;
+    return prescriptionSchema.validateSync(saved, STRICT);
   } catch (error) {
     throw new CoreError('PRESCRIPTION_INVALID', `Not a valid prescription: ${(error as Error).message}.`);
   }

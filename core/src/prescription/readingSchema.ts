@@ -11,7 +11,7 @@ const methodOrNone = () =>
   mixed<Method>()
     .nullable()
     .defined()
-    .test('method', '${path} is not a method', (value) => value === null || METHODS.includes(value as Method));
+    .test('method', '${path} is not a method', (value) => value === null || METHODS.includes(value));
 
 const MOST_SHARE = 1e6;
 
@@ -43,7 +43,7 @@ const pathPlace = () =>
   object({ ...pathSquare, x: coordinate(), y: coordinate() })
     .noUnknown()
     .required()
-    .test('square', SQUARE_SENTENCE, (value) => isSquare(value as PathSquare));
+    .test('square', SQUARE_SENTENCE, (value) => isSquare(value));
 
 /** The path of a camera shake. */
 export const path = () =>
@@ -60,7 +60,7 @@ export const path = () =>
     .noUnknown()
     .optional()
     .default(undefined)
-    .test('square', SQUARE_SENTENCE, (value) => value === undefined || isSquare(value as PathSquare));
+    .test('square', SQUARE_SENTENCE, (value) => value === undefined || isSquare(value));
 
 function isGrid(places: readonly { readonly x: number; readonly y: number }[]): boolean {
   const columns = places.filter(({ y }) => y === places[0].y).map(({ x }) => x);

@@ -45,7 +45,7 @@ const RISE_AT_MID_TONE = (1.055 / 2.4) * MID_TONE ** (1 / 2.4 - 1);
  * The mean bend of brightness (how far a step differs from its two neighbours) at every place modulo 8: where one place
  * stands out from the others, blocks begin there. Wherever in the picture the grid of blocks lies.
  */
-function blockingAlong({ data, width, height }: Plane, step: 1 | number): number {
+function blockingAlong({ data, width, height }: Plane, step: number): number {
   const sums = new Float64Array(BLOCK_PX);
   const counts = new Float64Array(BLOCK_PX);
   const isAcross = step === 1;

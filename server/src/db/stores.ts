@@ -27,7 +27,7 @@ function telling<S extends object>(
       },
     ];
   });
-  return { ...store, ...Object.fromEntries(told) };
+  return { ...store, ...(Object.fromEntries(told) as Partial<S>) };
 }
 
 /** One store a table; what changes something that a page shows is told. */

@@ -1,7 +1,7 @@
 import type { FastifyInstance, FastifyReply } from 'fastify';
 import { createReadStream, existsSync } from 'node:fs';
 import { array, mixed, object, type InferType } from 'yup';
-import { checkPrescription, type AreaOperation, type Box, type MaskOperation, type Reading } from '@vitrocept/core';
+import { checkPrescription, type AreaOperation, type MaskOperation, type Reading } from '@vitrocept/core';
 import { keptFacts, LIMITS, readSamples, viewJpeg } from '@vitrocept/files';
 import type { Services } from '../services';
 import type { Frame } from '../db/frames';
@@ -128,7 +128,7 @@ export function frameRoutes(app: FastifyInstance, services: Services): void {
     { schema: { params: idParams, body: readingBody } },
     (request, reply) => {
       const frame = frameOf(request.params);
-      const body = request.body as { box: Box | null; mask: MaskOperation[] | null };
+      const body = request.body;
       if (body.mask) checkPrescription({ ...stores.prescriptions.get(frame.id).prescription, mask: maskOf(body.mask) });
       const file = sampleFileOf(folder, frame);
       return crew.run<Reading>({ kind: 'reading', file, jpeg: frame.format === 'jpeg', ...body }, goneSignal(reply));

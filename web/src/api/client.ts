@@ -24,7 +24,7 @@ export async function api<T>(path: string, init?: RequestInit): Promise<T> {
 
 function refusalOf(status: number, body: Record<string, unknown>): ApiError {
   const sentence = typeof body.error === 'string' ? body.error : `The server answered ${status}.`;
-  return new ApiError(status, String(body.code ?? status), sentence, body);
+  return new ApiError(status, typeof body.code === 'string' ? body.code : String(status), sentence, body);
 }
 
 export function send<T>(method: 'POST' | 'PUT', path: string, body: unknown, keepalive = false): Promise<T> {

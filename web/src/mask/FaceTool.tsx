@@ -27,7 +27,7 @@ interface FaceToolProps {
 /** Parts of faces in and out of the mask. */
 export function FaceTool({ frame, faces, operations, chosen, onChoose }: FaceToolProps) {
   const { change, changeIn } = useFrameStore();
-  const [search, setSearch] = useState<'idle' | 'searching' | string>('idle');
+  const [search, setSearch] = useState('idle');
   const isOn = chosen.length > 0 && chosen.every((face) => operations.some((one) => isOfFace(one, face)));
   const find = async () => {
     setSearch('searching');

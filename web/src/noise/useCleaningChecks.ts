@@ -20,5 +20,5 @@ export function useCleaningChecks(
   useTiles(parts);
   if (!isCleaned) return null;
   const checks = parts.map(({ key }) => tileEngine.checkOf(key));
-  return checks.every((check) => check !== null) ? (checks as CleaningCheck[]) : null;
+  return checks.every((check) => check !== null) ? checks : null;
 }

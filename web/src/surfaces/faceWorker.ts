@@ -40,7 +40,7 @@ const human = new Human({
 });
 
 // Its threads are started from blobs, which a page of ours may not load.
-human.tf.env().set('WASM_HAS_MULTITHREAD_SUPPORT', false);
+(human.tf as { env(): { set(flag: string, value: boolean): void } }).env().set('WASM_HAS_MULTITHREAD_SUPPORT', false);
 
 export interface FaceFinderApi {
   /** Faces in a picture, the largest first; each as its parts in px of the picture. */

@@ -37,7 +37,7 @@ export function Likeness({ frame, original, columns, titles, selected, onSelect,
   const { prescription, change, changeIn } = useFrameStore();
   const faces = prescription?.faces ?? [];
   const [faceId, setFaceId] = useState<string | null>(null);
-  const [search, setSearch] = useState<'idle' | 'searching' | string>('idle');
+  const [search, setSearch] = useState('idle');
   const face = faces.find(({ id }) => id === faceId) ?? faces[0] ?? null;
   const { armed, setArmed, drawn, onPointer } = usePlacedParts(face, frame.width);
   const judged = useLikeness(frame, original, columns[selected], face);

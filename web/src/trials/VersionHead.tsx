@@ -18,6 +18,16 @@ export function VersionHead({ version, letter, width }: VersionHeadProps) {
   const [failure, setFailure] = useState<string | null>(null);
   const { name, alignment, frameId, id } = version;
   const size = `${version.width} × ${version.height} px`;
+  const remove = async () => {
+    if (!asks) return setAsks(true);
+    try {
+      await api(`/api/frames/${frameId}/versions/${id}`, { method: 'DELETE' });
+      did({ kind: 'removed version', frameId, versionId: id });
+    } catch (error) {
+      setFailure((error as Error).message);
+    }
+    await client.invalidateQueries({ queryKey: ['versions', frameId] });
+  };
   return (
     <div role="columnheader" style={{ width }}>
       <div
@@ -34,16 +44,7 @@ export function VersionHead({ version, letter, width }: VersionHeadProps) {
             className="link-button"
             aria-label={`Remove outside version ${letter}`}
             onBlur={() => setAsks(false)}
-            onClick={async () => {
-              if (!asks) return setAsks(true);
-              try {
-                await api(`/api/frames/${frameId}/versions/${id}`, { method: 'DELETE' });
-                did({ kind: 'removed version', frameId, versionId: id });
-              } catch (error) {
-                setFailure((error as Error).message);
-              }
-              await client.invalidateQueries({ queryKey: ['versions', frameId] });
-            }}
+            onClick={() => void remove()}
           >
             {asks ? 'really?' : 'remove'}
           </button>

@@ -21,7 +21,8 @@ export function useChanges(): void {
       waiting.set(key.join(' '), key);
       timer ??= setTimeout(() => {
         const keys = [...waiting.values()];
-        [timer, waiting] = [null, new Map()];
+        timer = null;
+        waiting = new Map();
         for (const queryKey of keys) void client.invalidateQueries({ queryKey });
       }, BREATH_MS);
     };

@@ -3,6 +3,7 @@ import { auditRates } from './auditRates';
 import { brushTimes } from './brushTimes';
 import { crops } from './crops';
 import { demoTable } from './demoTable';
+import { exportCases } from './exportCases';
 import { maskRates } from './maskRates';
 import { noiseRates } from './noise';
 import { quality } from './quality';
@@ -23,13 +24,14 @@ else if (command === 'noise') await noiseRates();
 else if (command === 'turning') await turning(pattern ? new RegExp(pattern) : null);
 else if (command === 'crops') await crops();
 else if (command === 'demo') await demoTable(pattern ?? '', values.write === true);
+else if (command === 'export') await exportCases(pattern ?? 'cases', null);
 else if (command === 'audit') await auditRates(pattern ? new RegExp(pattern) : null);
 else if (command === 'mask') {
   await maskRates(pattern ? new RegExp(pattern) : null);
   await brushTimes();
 } else {
   console.error(
-    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- turning [PATTERN], npm run bench -- crops, or npm run bench -- demo [PATTERN] [--write]',
+    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- turning [PATTERN], npm run bench -- crops, npm run bench -- export FOLDER, or npm run bench -- demo [PATTERN] [--write]',
   );
   process.exitCode = 2;
 }

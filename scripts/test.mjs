@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -33,15 +33,32 @@ const orNothing = (read) => () => {
   }
 };
 
-step('types', bin('tsc'), ['-b']);
-// One program for all tests that see no page.
-step('types of tests and soak', bin('tsc'), ['-p', 'tsconfig.tests.json']);
-for (const part of ['workers', 'web', 'bench']) {
-  step(`types of the tests of ${part}`, bin('tsc'), ['-p', `${part}/test`]);
+/** A chain of checks that need one core each, beside others; what they say is shown when each has ended. */
+async function beside(...checks) {
+  for (const [name, program, args] of checks) {
+    const child = spawn(program, args, { cwd: ROOT });
+    let said = '';
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => (said += chunk));
+    const status = await new Promise((resolve) => child.on('close', resolve));
+    console.log(`\n── ${name}\n${said.trimEnd()}`);
+    if (status === 0) passed += 1;
+    else failed += 1;
+  }
 }
-step('lint', bin('eslint'), ['.']);
-step('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
-step('kernels are what their source builds to', process.execPath, ['scripts/kernels.mjs', '--check']);
+
+await Promise.all([
+  beside(
+    ['types', bin('tsc'), ['-b']],
+    // One program for all tests that see no page.
+    ['types of tests and soak', bin('tsc'), ['-p', 'tsconfig.tests.json']],
+    ...['workers', 'web', 'bench'].map((part) => [`types of the tests of ${part}`, bin('tsc'), ['-p', `${part}/test`]]),
+  ),
+  beside(
+    ['lint', bin('eslint'), ['.']],
+    ['format', bin('prettier'), ['--check', '--log-level', 'warn', '.']],
+    ['kernels are what their source builds to', process.execPath, ['scripts/kernels.mjs', '--check']],
+  ),
+]);
 step(
   'unit and outside references',
   bin('vitest'),

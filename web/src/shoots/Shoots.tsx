@@ -1,31 +1,38 @@
-import { useState } from 'react';
+import { yupResolver } from '@hookform/resolvers/yup';
 import Button from 'react-bootstrap/Button';
+import { useForm } from 'react-hook-form';
 import { Link, useNavigate } from 'react-router';
-import { string } from 'yup';
+import { object, string } from 'yup';
 import { useNewShoot, useShoots } from '../api/queries';
 import { DropArea } from './DropArea';
 import { PileBar } from './PileBar';
 import { filesForNextSheet } from './filesForNextSheet';
 import './shoots.css';
 
-const shootName = string().trim().required('Give the shoot a name.').max(120, 'At most 120 letters.');
+const newShootForm = object({
+  name: string().trim().required('Give the shoot a name.').max(120, 'At most 120 letters.'),
+});
 
 export function Shoots() {
   const { data: shoots, error, isPending } = useShoots();
   const newShoot = useNewShoot();
   const navigate = useNavigate();
-  const [name, setName] = useState('');
-  const [problem, setProblem] = useState<string | null>(null);
+  const { register, handleSubmit, setError, setValue, getValues, formState } = useForm({
+    resolver: yupResolver(newShootForm),
+    defaultValues: { name: '' },
+  });
+  const problem = formState.errors.name?.message;
 
-  const create = async (wanted: string, files: File[]) => {
-    try {
-      const shoot = await newShoot.mutateAsync(shootName.validateSync(wanted));
-      filesForNextSheet.give(shoot.id, files);
-      await navigate(`/shoots/${shoot.id}`);
-    } catch (error_) {
-      setProblem((error_ as Error).message);
-    }
-  };
+  const create = (files: File[]) =>
+    handleSubmit(async ({ name }) => {
+      try {
+        const shoot = await newShoot.mutateAsync(name);
+        filesForNextSheet.give(shoot.id, files);
+        await navigate(`/shoots/${shoot.id}`);
+      } catch (error_) {
+        setError('name', { message: (error_ as Error).message });
+      }
+    });
   const today = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', year: 'numeric' }).format(new Date());
 
   return (
@@ -52,19 +59,9 @@ export function Shoots() {
       </div>
       <section className="card-plain new-shoot" aria-label="New shoot">
         <h2>New shoot</h2>
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            void create(name, []);
-          }}
-        >
+        <form onSubmit={(event) => void create([])(event)}>
           <label htmlFor="shoot-name">Name</label>
-          <input
-            id="shoot-name"
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-            placeholder={`Shoot of ${today}`}
-          />
+          <input id="shoot-name" placeholder={`Shoot of ${today}`} {...register('name')} />
           <Button type="submit" variant="outline-primary">
             Make an empty shoot
           </Button>
@@ -76,7 +73,10 @@ export function Shoots() {
         )}
         <DropArea
           text="Drop frames or a folder here"
-          onFiles={(files) => void create(name.trim() || `Shoot of ${today}`, files)}
+          onFiles={(files) => {
+            if (!getValues('name').trim()) setValue('name', `Shoot of ${today}`);
+            void create(files)();
+          }}
         />
       </section>
     </main>

@@ -3,6 +3,7 @@ import { auditRates } from './auditRates';
 import { brushTimes } from './brushTimes';
 import { crops } from './crops';
 import { demoTable } from './demoTable';
+import { elsewhere } from './elsewhere/elsewhere';
 import { exportCases } from './exportCases';
 import { maskRates } from './maskRates';
 import { noiseRates } from './noise';
@@ -14,7 +15,12 @@ import { wallTimes } from './wallTimes';
 const { values, positionals } = parseArgs({
   args: process.argv.slice(2),
   allowPositionals: true,
-  options: { json: { type: 'string' }, write: { type: 'boolean' } },
+  options: {
+    json: { type: 'string' },
+    write: { type: 'boolean' },
+    told: { type: 'boolean' },
+    round: { type: 'string' },
+  },
 });
 const [command, pattern] = positionals;
 if (command === undefined) await speed(values.json ?? null);
@@ -24,14 +30,17 @@ else if (command === 'noise') await noiseRates();
 else if (command === 'turning') await turning(pattern ? new RegExp(pattern) : null);
 else if (command === 'crops') await crops();
 else if (command === 'demo') await demoTable(pattern ?? '', values.write === true);
-else if (command === 'export') await exportCases(pattern ?? 'cases', null);
+else if (command === 'elsewhere') {
+  const [, part = 'choose', only] = positionals;
+  await elsewhere(part, { only, told: values.told === true, round: Number(values.round ?? 0), json: values.json });
+} else if (command === 'export') await exportCases(pattern ?? 'cases', null);
 else if (command === 'audit') await auditRates(pattern ? new RegExp(pattern) : null);
 else if (command === 'mask') {
   await maskRates(pattern ? new RegExp(pattern) : null);
   await brushTimes();
 } else {
   console.error(
-    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- turning [PATTERN], npm run bench -- crops, npm run bench -- export FOLDER, or npm run bench -- demo [PATTERN] [--write]',
+    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- turning [PATTERN], npm run bench -- crops, npm run bench -- elsewhere tune|choose|report [PATTERN] [--told] [--round N], npm run bench -- export FOLDER, or npm run bench -- demo [PATTERN] [--write]',
   );
   process.exitCode = 2;
 }

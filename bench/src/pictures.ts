@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync } from 'node:fs';
-import { join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { cropPlane, decodePiece, wholeOf, type Plane, type Region } from '@vitrocept/core';
 import { pieceOf, readPicture } from '@vitrocept/files';
 import { ROOT } from './root';
@@ -17,7 +17,7 @@ export interface SceneSource {
 }
 
 const PACKAGES = ['mate-backgrounds', 'python3-skimage'];
-const STORE = join(ROOT, 'bench', '.pictures');
+export const STORE = join(ROOT, 'bench', '.pictures');
 const NATURE = 'usr/share/backgrounds/mate/nature';
 const SCIENCE = 'usr/lib/python3/dist-packages/skimage/data';
 
@@ -45,19 +45,28 @@ export const SCENES: readonly SceneSource[] = [
 ];
 
 /** Fetches and unpacks the packages once; nothing of them is installed or kept in the project's history. */
-export function fetchPictures(): void {
+export function fetchPictures(scenes: readonly SceneSource[] = SCENES, packages: readonly string[] = PACKAGES): void {
   mkdirSync(STORE, { recursive: true });
-  if (SCENES.every(({ file }) => file.startsWith('demo/') || existsSync(join(STORE, file)))) return;
-  for (const name of PACKAGES) {
+  if (scenes.every(({ file }) => existsSync(placeOf(file)))) return;
+  for (const name of packages) {
     execFileSync('apt-get', ['-o', 'APT::Sandbox::User=root', 'download', name], { cwd: STORE, stdio: 'ignore' });
     const file = readdirSync(STORE).find((entry) => entry.startsWith(`${name}_`));
     execFileSync('dpkg-deb', ['-x', join(STORE, file!), STORE]);
   }
 }
 
+/** Where a scene's file lies; of a name with a *, the one file whose name begins and ends so. */
+function placeOf(file: string): string {
+  const place = join(file.startsWith('demo/') ? ROOT : STORE, file);
+  const [start, ending] = basename(place).split('*');
+  if (ending === undefined || !existsSync(dirname(place))) return place;
+  const found = readdirSync(dirname(place)).find((name) => name.startsWith(start) && name.endsWith(ending));
+  return join(dirname(place), found ?? basename(place));
+}
+
 /** The scene in linear light, three channels; smaller than asked where the picture is. */
 export async function loadScene(source: SceneSource, side: number): Promise<Plane[]> {
-  const picture = await readPicture(join(source.file.startsWith('demo/') ? ROOT : STORE, source.file));
+  const picture = await readPicture(placeOf(source.file));
   const whole = wholeOf(picture);
   const decoded = decodePiece(pieceOf(picture, whole), whole, picture.space).map((plane) =>
     shrunk(plane, source.shrink),

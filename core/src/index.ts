@@ -102,6 +102,8 @@ export * from './spectrum/curveSums';
 export * from './solve/fewEdges';
 export * from './shake/estimatePath';
 export * from './practice/shakePath';
+export * from './practice/handPaths';
+export * from './practice/mosaic';
 export * from './practice/photograph';
 export * from './practice/turning';
 export * from './practice/forger';

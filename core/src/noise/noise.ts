@@ -55,6 +55,11 @@ export function fitNoise(channels: Channels, use: Plane, forced = false): NoiseL
   });
 }
 
+/** The same with all that is in the flattest blocks, whatever channels share. */
+export function fitAllNoise(channels: Channels, use: Plane): NoiseLine[] {
+  return channels.map((channel) => fitChannel(channel, immerkaer(channel), use, null));
+}
+
 /** Noise at the mid-tone of luma, in percent of clipping. */
 export function noiseAtMidTonePercent(lines: readonly NoiseLine[], lumaWeights: readonly number[]): number {
   const variance = lines.reduce((sum, { a, b }, i) => sum + lumaWeights[i] ** 2 * (a * MID_TONE + b), 0);

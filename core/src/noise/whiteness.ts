@@ -3,6 +3,7 @@ import { halved } from '../picture/halved';
 import type { Channels } from '../picture/picture';
 import type { Plane } from '../picture/plane';
 import { squaredImmerkaer } from './localNoise';
+import { isFilledIn } from './mosaicTrace';
 
 const BLOCK_PX = 32;
 /**
@@ -27,13 +28,14 @@ const SAME = 0.001;
 /**
  * A sensor with three values a place makes noise that is white and each channel's own. Filling in a colour mosaic, JPEG and
  * cleaning take away its finest part: then noise at twice the scale is stronger than the finest says. Judged on the
- * difference of red and blue, in which the picture itself hardly shows. A grey picture has none: its texture would pass for
- * coloured noise, so its noise is taken for white.
+ * difference of red and blue, in which the picture itself hardly shows, and on the trace that a mosaic leaves. A grey picture
+ * has neither: its texture would pass for coloured noise, so its noise is taken for white.
  */
 export function noiseKind(channels: Channels): NoiseKind {
   if (channels.length !== 3) return 'shared';
   const apart = minus(channels[0], channels[2]);
   if (finePower(apart) <= SAME * finePower(channels[0])) return 'shared';
+  if (isFilledIn(channels)) return 'coloured';
   const blocks = blocksOf(apart, channels);
   if (blocks.length < LEAST_BLOCKS) return 'independent';
   const flattest = sumOf(blocks.slice(0, Math.max(LEAST_FLATTEST, Math.round(FLATTEST * blocks.length))));

@@ -36,3 +36,9 @@ export function brightnessOf(channels: Channels): Plane {
 export function keptOpponent(channels: Channels): readonly Plane[] {
   return keptWith(channels[0], 'opponent', () => toOpponent(channels));
 }
+
+/** Variances of the components of channels whose noise is each one's own. */
+export function opponentVariances(variances: readonly number[]): number[] {
+  if (variances.length === 1) return [variances[0]];
+  return ROWS.map((row) => row.reduce((sum, weight, c) => sum + weight * weight * variances[c], 0));
+}

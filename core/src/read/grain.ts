@@ -5,7 +5,8 @@ import type { Channels } from '../picture/picture';
 import type { Plane } from '../picture/plane';
 import { blockingOf } from './fileTraces';
 import { flatSpectrum, powerAt } from '../noise/flatSpectrum';
-import { fitNoise, MID_TONE, type NoiseLine } from '../noise/noise';
+import { fitAllNoise, fitNoise, MID_TONE, type NoiseLine } from '../noise/noise';
+import { isFilledIn } from '../noise/mosaicTrace';
 import { noiseKind } from '../noise/whiteness';
 
 /** Noise that is not white: what filling in a colour mosaic, JPEG or a cleaning left of it. */
@@ -43,7 +44,9 @@ export function readNoise(channels: Channels, use: Plane): { noise: NoiseLine[];
   const noise = fitNoise(channels, use);
   if (noiseKind(channels) !== 'coloured') return { noise, grain: null };
   const isBlocked = blockingOf(channels[1]) >= BLOCKED;
-  const grain = grainOf(channels, use, isBlocked ? MOST_BLOCKED_SHAPE : MOST_SHAPE);
+  const isFromMosaic = isFilledIn(channels);
+  const grain = grainOf(channels, use, isBlocked ? MOST_BLOCKED_SHAPE : MOST_SHAPE, isFromMosaic);
+  if (isFromMosaic) return { noise, grain };
   const lost = noise.filter((line, c) => atMidTone(line) < LOST_RATIO ** 2 * atMidTone(grain.noise[c]));
   // One channel may be nearly black and tell nothing.
   return isBlocked || lost.length >= 2 ? { noise, grain } : { noise: fitNoise(channels, use, true), grain: null };
@@ -55,11 +58,15 @@ const atMidTone = ({ a, b }: NoiseLine) => a * MID_TONE + b;
  * The strength and the spectrum of noise that is not white, from the flattest fifth of blocks, each component by itself,
  * variance stabilised first. Texture everywhere reads as noise.
  */
-function grainOf(channels: Channels, use: Plane, mostShape: number): Grain {
+function grainOf(channels: Channels, use: Plane, mostShape: number, isFromMosaic: boolean): Grain {
   const half = channels.map((plane) => halved(plane));
   const known = halved(use);
   const halfUse = { ...known, data: known.data.map((value) => (value === 1 ? 1 : 0)) };
-  const noise = fitNoise(half, halfUse, true).map(({ a, b }) => ({ a: 4 * a, b: Math.max(4 * b, 1e-9) }));
+  const own = fitNoise(half, halfUse, true);
+  const noise = (isFromMosaic ? withShared(own, fitAllNoise(half, halfUse)) : own).map(({ a, b }) => ({
+    a: 4 * a,
+    b: Math.max(4 * b, 1e-9),
+  }));
   const [brightness, ...colours] = toOpponent(channels.map((plane, c) => stabilised(plane, noise[c])));
   const byScale: number[] = [];
   for (let level = 1, planes = colours, among = use; level <= GRAIN_SCALES; level++) {
@@ -75,6 +82,17 @@ function grainOf(channels: Channels, use: Plane, mostShape: number): Grain {
     colour: shapeOf(colours, use, mostShape),
     colourByScale: byScale.map(rounded),
   };
+}
+
+/** Filling in a mosaic spreads each channel's noise over all three: of noise alone a quarter is still a channel's own. */
+const MOST_SHARED = 4;
+
+/** Each channel's noise together with what it shares, as far as noise shares: the rest is texture. */
+function withShared(own: readonly NoiseLine[], all: readonly NoiseLine[]): NoiseLine[] {
+  return own.map((line, c) => {
+    const times = Math.max(1, Math.min(MOST_SHARED, atMidTone(all[c]) / Math.max(atMidTone(line), 1e-12)));
+    return { a: times * line.a, b: times * line.b };
+  });
 }
 
 const rounded = (ratio: number) => Math.round(1000 * ratio) / 1000;

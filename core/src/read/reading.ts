@@ -2,7 +2,7 @@ import type { Kernels } from '../kernels';
 import { pathError, readShake, type ShakeFit } from '../shake/readShake';
 import { movedPath, storePath, type StoredPath } from '../psf/storedPath';
 import type { Channels } from '../picture/picture';
-import { toOpponent } from '../picture/opponentColours';
+import { opponentVariances, toOpponent } from '../picture/opponentColours';
 import { cropPlane } from '../picture/crop';
 import { lumaOf } from '../picture/picture';
 import type { Plane } from '../picture/plane';
@@ -10,7 +10,7 @@ import type { Psf } from '../psf/psf';
 import { CoreError } from '../errors';
 import { findCause, floorUnder, JPEG_HIGHEST, type CauseOfBlur } from '../spectrum/cause';
 import { localSizes } from './localSizes';
-import { expectedLumaVariance, lumaNoiseLine, noiseAtMidTonePercent, type NoiseLine } from '../noise/noise';
+import { expectedLumaVariance, lumaNoiseLine, MID_TONE, noiseAtMidTonePercent, type NoiseLine } from '../noise/noise';
 import { fileTraces, type FileTraces } from './fileTraces';
 import { readNoise, type Grain } from './grain';
 import { localNoise } from '../noise/localNoise';
@@ -42,6 +42,7 @@ export interface Reading {
   /** Blur size at several places (x and y as in the channels given) where it changes clearly; else empty. */
   readonly sizes: readonly PlaceReading[];
   readonly confidence: number;
+  /** Where noise is not white: as it stands at twice the scale. */
   readonly noise: readonly NoiseLine[];
   /** Null: noise is white, as `noise` says. */
   readonly grain: Grain | null;
@@ -114,7 +115,9 @@ export function takeReading(input: ReadingInput): Reading {
   const part = mostUsedPart(inside, NOISE_SIDE);
   const inPart = cropPlane(inside, part);
   const few = channels.map((channel) => cropPlane(channel, part));
-  const { noise, grain } = readNoise(few, inPart);
+  const { noise: finest, grain } = readNoise(few, inPart);
+  // Of noise that is not white the finest scale has lost most: what blur leaves of a picture lies in coarser ones.
+  const noise = grain?.noise ?? finest;
   const variance = expectedLumaVariance(channels, inside, noise, lumaWeights);
   const noisePercent = noiseAtMidTonePercent(noise, lumaWeights);
   const found = input.psf ? null : findCause(spectra, variance, input.jpeg);
@@ -143,7 +146,9 @@ export function takeReading(input: ReadingInput): Reading {
     grain,
     traces: fileTraces(cropPlane(luma, part), inPart, noisePercent),
     noisePercent,
-    floor: componentFloors(few, cropPlane(luma, part), inPart, floor),
+    floor: grain
+      ? componentFloorsByLines(noise, floor)
+      : componentFloors(few, cropPlane(luma, part), inPart, floor),
     ...clippingOf(input, inside),
     signal,
     finestNowPx: 1 / now,
@@ -242,6 +247,13 @@ function componentFloors(channels: Channels, luma: Plane, inside: Plane, floor: 
   if (channels.length === 1) return [floor];
   const ofLuma = Math.max(medianNoise(luma, inside), 1e-9);
   return toOpponent(channels).map((plane) => Math.max(1e-7, (floor * medianNoise(plane, inside)) / ofLuma));
+}
+
+/** The floor of each component where the channels' noise is not white: by what the channels' lines say of it at mid-tone. */
+function componentFloorsByLines(lines: readonly NoiseLine[], floor: number): number[] {
+  const variances = lines.map(({ a, b }) => a * MID_TONE + b);
+  const ofBrightness = opponentVariances(variances)[0];
+  return opponentVariances(variances).map((variance) => (floor * variance) / ofBrightness);
 }
 
 function medianNoise(plane: Plane, inside: Plane): number {

@@ -7,6 +7,7 @@ import { gaussianBlur } from '../picture/gaussianBlur';
 import { keptWith } from '../picture/kept';
 import { contentKey } from '../contentKey';
 import { copyPlane, type Plane } from '../picture/plane';
+import type { Grain } from '../read/grain';
 import { lumaNoiseLine, MID_TONE, type NoiseLine } from '../noise/noise';
 import { reachOf, type Psf } from '../psf/psf';
 import { edgeContrast, edgeContrastReach } from './edgeContrast';
@@ -34,6 +35,8 @@ export interface RecoverySettings extends BlurModel {
   /** The channels were cleaned of noise already. */
   readonly isCleaned?: boolean;
   readonly noise: readonly NoiseLine[];
+  /** Of noise that is not white. */
+  readonly grain?: Grain;
 }
 
 export interface RecoveryInput {
@@ -243,7 +246,7 @@ function deconvolve(
 export function cleanedFirst(input: RecoveryInput, settings: RecoverySettings, kernels: Kernels): RecoveryInput {
   if (input.clean || (shareToClean(settings) === 0 && settings.grainKeptPercent === 0)) return input;
   const { channels, originX, originY } = input;
-  const options = { noise: settings.noise, ...AS_MEASURED };
+  const options = { noise: settings.noise, grain: settings.grain, ...AS_MEASURED };
   const clean = keptWith(channels[0], contentKey(['clean', options, originX, originY]), () =>
     cleanChannels(channels, options, originX, originY, kernels),
   );

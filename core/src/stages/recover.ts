@@ -114,6 +114,7 @@ export function recoverySettingsOf(prescription: Prescription): RecoverySettings
     noiseGuard: noiseGuard.value,
     grainKeptPercent: grainKeptPercent.value,
     noise: known.noise,
+    grain: prescription.reading?.grain,
     noiseFloor: known.noiseFloor,
     isCleaned: cleanedEverywhere(prescription.cleaning) > 0,
   };

@@ -120,10 +120,12 @@ export function takeReading(input: ReadingInput): Reading {
   const noise = grain?.noise ?? finest;
   const variance = expectedLumaVariance(channels, inside, noise, lumaWeights);
   const noisePercent = noiseAtMidTonePercent(noise, lumaWeights);
-  const found = input.psf ? null : findCause(spectra, variance, input.jpeg);
-  const { best, places, shake } = found ? causeOf(found, luma, input, noise) : NOTHING_FOUND;
+  // JPEG, a mosaic and cleaning take the finest noise away with the finest detail: neither is white there.
+  const hidesFloor = input.jpeg || grain !== null;
+  const found = input.psf ? null : findCause(spectra, variance, hidesFloor);
+  const { best, places, shake } = found ? causeOf(found, luma, input, noise, hidesFloor) : NOTHING_FOUND;
   const fitted = input.psf
-    ? floorUnder(input.psf, spectra, variance, input.jpeg)
+    ? floorUnder(input.psf, spectra, variance, hidesFloor)
     : (shake?.floor ?? found?.best?.floor ?? found?.sharpFloor ?? 0);
   const floor = Math.max(
     variance,
@@ -183,14 +185,20 @@ interface FullCause {
 const NOTHING_FOUND: FullCause = { best: null, places: [], shake: null };
 
 /** The cause in full: its size by place where it varies, and a free path where that explains clearly more. */
-function causeOf(found: CauseOfBlur, luma: Plane, input: ReadingInput, noise: readonly NoiseLine[]): FullCause {
+function causeOf(
+  found: CauseOfBlur,
+  luma: Plane,
+  input: ReadingInput,
+  noise: readonly NoiseLine[],
+  hidesFloor: boolean,
+): FullCause {
   const isExplained = found.merged.best.cost < WORTH_A_PATH;
   const shake = isExplained ? null : readShake(luma, input.use, input.clipped, found.merged, input.kernels);
   const varies = found.best?.cause === 'missed-focus' && found.sizes.length > 0;
   if (shake && shake.rivalRatio < (varies ? VARYING_SHAKE_RATIO : SHAKE_RATIO)) {
     return { best: found.best, places: [], shake };
   }
-  const places = varies ? focusByPlace(luma, input, noise) : [];
+  const places = varies ? focusByPlace(luma, input, noise, hidesFloor) : [];
   const best = found.best && places.length > 0 ? { ...found.best, size: medianSize(places) / 2 } : found.best;
   return { ...NOTHING_FOUND, best, places };
 }
@@ -204,12 +212,13 @@ const VARYING_RATIO = 1.4;
 /** The size of a missed focus at every place, where it clearly changes over the subject; else empty. */
 function focusByPlace(
   luma: Plane,
-  { use, clipped, jpeg, lumaWeights }: ReadingInput,
+  { use, clipped, lumaWeights }: ReadingInput,
   noise: readonly NoiseLine[],
+  hidesFloor: boolean,
 ): PlaceReading[] {
   const { a, b } = lumaNoiseLine(noise, lumaWeights);
   const rough = { a, b: b + ROUGHNESS };
-  const sizes = localSizes(luma, use, clipped, rough, jpeg ? JPEG_HIGHEST : 0.5);
+  const sizes = localSizes(luma, use, clipped, rough, hidesFloor ? JPEG_HIGHEST : 0.5);
   const sorted = sizes.map(({ sizePx }) => sizePx).sort((a, b) => a - b);
   const at = (share: number) => sorted[Math.floor(share * (sorted.length - 1))];
   if (sorted.length < 4 || at(0.9) < VARYING_RATIO * at(0.1)) return [];

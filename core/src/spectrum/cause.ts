@@ -33,6 +33,8 @@ export interface CauseOfBlur {
   /** Null: sharp. */
   readonly best: CauseFit | null;
   readonly runnerUp: CauseFit | null;
+  /** Every family as well as it explains all places, the likeliest first. */
+  readonly families: readonly CauseFit[];
   /** Cost and floor without any blur. */
   readonly sharpCost: number;
   readonly sharpFloor: number;
@@ -100,6 +102,7 @@ export function findCause(places: readonly LocalSpectrum[], noiseVariance: numbe
     { ...withTotals(common.movement, byPlace, false, (fits) => fits.movement), sizes: [], caution: LINE_CAUTION },
   ].sort((a, b) => a.fit.cost * a.caution - b.fit.cost * b.caution);
   const [best, second] = candidates;
+  const ranked = candidates.map(({ fit }) => fit);
   const tooSmall = best.fit.cause === 'ordinary-softness' && best.fit.size < LEAST_SIGMA;
   const unclear = tooSmall || sharpCost < SHARP_RATIO * best.fit.cost;
   const partly = mean(byPlace, isOutOfFocus) >= PARTLY_SHARE && best.fit.cause !== 'straight-movement';
@@ -111,6 +114,7 @@ export function findCause(places: readonly LocalSpectrum[], noiseVariance: numbe
     return {
       best: depth.fit,
       runnerUp: rival,
+      families: ranked,
       sharpCost,
       sharpFloor: sharpest(),
       merged: together,
@@ -121,6 +125,7 @@ export function findCause(places: readonly LocalSpectrum[], noiseVariance: numbe
   return {
     best: isSharp ? null : best.fit,
     runnerUp: isSharp ? best.fit : second.fit,
+    families: ranked,
     sharpCost,
     sharpFloor: sharpest(),
     merged: together,

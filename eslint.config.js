@@ -5,8 +5,8 @@ import tseslint from 'typescript-eslint';
 /** Folders (and files beside them) from the lowest up: each may import from those before it, never from those after. */
 const CORE = [
   ...['errors.ts', 'contentKey.ts', 'seededRandom.ts', 'lastUsed.ts'],
-  ...['picture', 'fourier', 'psf', 'methods', 'spectrum', 'noise', 'solve', 'kernels.ts', 'shake', 'read', 'clean'],
-  ...['mask', 'align', 'recover', 'audit', 'practice', 'prescription', 'stages', 'acts', 'index.ts'],
+  ...['picture', 'fourier', 'psf', 'methods', 'spectrum', 'noise', 'solve', 'kernels.ts', 'shake', 'clean'],
+  ...['mask', 'align', 'recover', 'read', 'audit', 'practice', 'prescription', 'stages', 'acts', 'index.ts'],
 ];
 const PAGE = ['words.ts', 'input', 'api', 'stores', 'surfaces', 'parts'];
 /** The steps of the page know nothing of each other; the workspace holds them together. */

@@ -41,7 +41,6 @@ export async function exportCases(folder: string, only: RegExp | null): Promise<
       clipped: new Uint8Array(frame.width * frame.height),
       jpeg: false,
       kernels,
-      masked: true,
       psf,
     });
     const accepted = acceptReading(reading, { kind: 'mask', key: '' });

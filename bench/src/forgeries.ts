@@ -86,7 +86,6 @@ export async function judgeForgeries(
     clipped: clippedOver(piece, whole),
     jpeg: made.recipe.jpeg !== null,
     kernels,
-    masked: made.mask !== null,
     ...(psf ? { psf } : {}),
   });
   const accepted = acceptReading(reading, { kind: 'mask', key: '' });

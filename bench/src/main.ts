@@ -5,6 +5,7 @@ import { crops } from './crops';
 import { demoTable } from './demoTable';
 import { elsewhere } from './elsewhere/elsewhere';
 import { exportCases } from './exportCases';
+import { loopRates } from './loopRates';
 import { maskRates } from './maskRates';
 import { noiseRates } from './noise';
 import { quality } from './quality';
@@ -37,6 +38,7 @@ else if (command === 'elsewhere') {
 else if (command === 'audit') await auditRates(pattern ? new RegExp(pattern) : null);
 else if (command === 'mask') {
   await maskRates(pattern ? new RegExp(pattern) : null);
+  await loopRates(pattern ? new RegExp(pattern) : null);
   await brushTimes();
 } else {
   console.error(

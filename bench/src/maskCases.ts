@@ -56,8 +56,32 @@ export function fetchCutOuts(): void {
   execFileSync('dpkg-deb', ['-x', join(STORE, file!), STORE]);
 }
 
+/** A second sharp thing in the frame, which is not meant: another animal, or a strip of wood from top to bottom. */
+async function withDistractor(rgb: Uint8Array, truth: Uint8Array, i: number): Promise<void> {
+  const { width, height } = SIZE;
+  const random = seededRandom(i + 7001);
+  const isTrunk = i % 2 === 0;
+  const source = isTrunk
+    ? sharp(join(NATURE, 'Wood.jpg')).rotate(90).resize(170, height, { fit: 'cover' }).ensureAlpha()
+    : sharp(join(STAMPS, `${CUT_OUTS[(i + 5) % CUT_OUTS.length]}.png`))
+        .ensureAlpha()
+        .resize(460, 380, { fit: 'inside' });
+  const { data, info } = await source.raw().toBuffer({ resolveWithObject: true });
+  const isLeft = random.uniform() < 0.5;
+  const left = isLeft ? Math.round(60 * random.uniform()) : width - info.width - Math.round(60 * random.uniform());
+  const top = isTrunk ? 0 : Math.round((height - info.height) * random.uniform());
+  for (let y = 0; y < info.height; y++) {
+    for (let x = 0; x < info.width; x++) {
+      const [from, to] = [4 * (y * info.width + x), (y + top) * width + x + left];
+      // The subject stands before it.
+      const alpha = (data[from + 3] / 255) * (1 - truth[to] / 255);
+      for (let c = 0; c < 3; c++) rgb[3 * to + c] = Math.round(alpha * data[from + c] + (1 - alpha) * rgb[3 * to + c]);
+    }
+  }
+}
+
 /** The seeded composites: every third softened, every third noisy. */
-export async function maskCases(): Promise<MaskCase[]> {
+export async function maskCases(hasDistractor = false): Promise<MaskCase[]> {
   const backgrounds = readdirSync(NATURE)
     .filter((name) => name.endsWith('.jpg'))
     .sort();
@@ -89,6 +113,7 @@ export async function maskCases(): Promise<MaskCase[]> {
         for (let c = 0; c < 3; c++) rgb[3 * to + c] = Math.round(alpha * raw[from + c] + (1 - alpha) * rgb[3 * to + c]);
       }
     }
+    if (hasDistractor) await withDistractor(rgb, truth, i);
     let photographed: Uint8Array = rgb;
     if (i % 3 === 1) {
       photographed = await sharp(rgb, { raw: { width, height, channels: 3 } })

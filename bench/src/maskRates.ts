@@ -86,7 +86,7 @@ async function demoCases(): Promise<MaskCase[]> {
   return cases;
 }
 
-function linearOf({ width, height, rgb }: MaskCase): Plane[] {
+export function linearOf({ width, height, rgb }: MaskCase): Plane[] {
   return [0, 1, 2].map((c) => {
     const plane = createPlane(width, height);
     for (let i = 0; i < plane.data.length; i++) plane.data[i] = CODES[rgb[3 * i + c]];
@@ -95,7 +95,7 @@ function linearOf({ width, height, rgb }: MaskCase): Plane[] {
 }
 
 /** A disc of 3 % of the width at the deepest point of the largest wrong region. */
-function nextDab({ data, width, height }: Plane, { truth }: MaskCase): Dab {
+export function nextDab({ data, width, height }: Plane, { truth }: MaskCase): Dab {
   const wrong = Int8Array.from(data, (value, i) => (value > 0.5 ? 1 : 0) - (truth[i] > 127 ? 1 : 0));
   const region = largestRegion(wrong, width);
   const depth = depthsIn(region, width, height);

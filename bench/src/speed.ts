@@ -261,7 +261,6 @@ function reading(channels: readonly Plane[], kernels: Kernels) {
     clipped: none,
     jpeg: false,
     kernels,
-    masked: false,
   });
 }
 

@@ -14,6 +14,8 @@ export interface ReadOptions {
   readonly command: 'read';
   readonly files: readonly string[];
   readonly mask: string | null;
+  /** The subject is not looked for. */
+  readonly wholeFrame: boolean;
 }
 
 export interface RenderOptions {
@@ -26,10 +28,12 @@ export interface RenderOptions {
   readonly method: Method | null;
   readonly blurSizePx: number | null;
   readonly directionDeg: number | null;
-  readonly amount: number | null;
+  /** The strongest at which nothing is beyond safe, found for each file. */
+  readonly amount: number | 'safest' | null;
   readonly noiseGuard: number | null;
   readonly psf: string | null;
   readonly mask: string | null;
+  readonly wholeFrame: boolean;
   readonly prescription: string | null;
 }
 
@@ -61,7 +65,7 @@ export function readOptions(args: readonly string[]): ReadOptions | RenderOption
     if (foreign) throw new UsageError(`--${foreign} belongs to render, not to read.`);
     if (values.replace) throw new UsageError('--replace belongs to render, not to read.');
     if (!values.json) throw new UsageError('read prints JSON: add --json.');
-    return { command, files, mask: text('mask') };
+    return { command, files, mask: text('mask'), wholeFrame: wholeFrameOf(values) };
   }
   if (values.json) throw new UsageError('--json belongs to read, not to render.');
   const out = text('out');
@@ -79,10 +83,11 @@ export function readOptions(args: readonly string[]): ReadOptions | RenderOption
     method: text('method') === null ? null : oneOf('method', text('method')!, METHODS),
     blurSizePx: amountOf('blur-size', text('blur-size'), SETTINGS.blurSizePx),
     directionDeg: amountOf('direction', text('direction'), SETTINGS.directionDeg),
-    amount: amountOf('amount', text('amount'), SETTINGS.amount),
+    amount: text('amount') === 'safest' ? 'safest' : amountOf('amount', text('amount'), SETTINGS.amount),
     noiseGuard: amountOf('noise-guard', text('noise-guard'), SETTINGS.noiseGuard),
     psf: text('psf'),
     mask: text('mask'),
+    wholeFrame: wholeFrameOf(values),
     prescription,
   };
 }
@@ -97,12 +102,20 @@ function parse(args: readonly string[]) {
         ...Object.fromEntries([...RENDER_FLAGS, 'mask'].map((flag) => [flag, string])),
         json: { type: 'boolean' },
         replace: { type: 'boolean' },
+        'whole-frame': { type: 'boolean' },
         help: { type: 'boolean', short: 'h' },
       },
     });
   } catch (error) {
     throw new UsageError((error as Error).message);
   }
+}
+
+function wholeFrameOf(values: Partial<Record<string, string | boolean>>): boolean {
+  if (values['whole-frame'] && values.mask !== undefined) {
+    throw new UsageError('--whole-frame and --mask exclude each other; give one or the other.');
+  }
+  return values['whole-frame'] === true;
 }
 
 function oneOf<T extends string>(flag: string, value: string, allowed: readonly T[]): T {

@@ -1,5 +1,6 @@
-import { centreBox, FWHM_PER_SIGMA, type Plane, type Reading } from '@vitrocept/core';
-import { nodeKernels, readGreyPlane, readPicture, takeFileReading } from '@vitrocept/files';
+import { FWHM_PER_SIGMA, type Plane } from '@vitrocept/core';
+import { readGreyPlane, readPicture } from '@vitrocept/files';
+import { MEASURED_OVER, measureFrame, type MeasuredFrame } from './measureFrame';
 import type { ReadOptions } from './options';
 import { checkMaskSize, fromCaller } from './paths';
 
@@ -7,16 +8,16 @@ import { checkMaskSize, fromCaller } from './paths';
 export async function readCommand(options: ReadOptions, print: (text: string) => void): Promise<boolean> {
   const mask = options.mask ? await readGreyPlane(fromCaller(options.mask), 'mask') : null;
   const rows = [];
-  for (const file of options.files) rows.push(await rowOf(file, mask));
+  for (const file of options.files) rows.push(await rowOf(file, mask, options.wholeFrame));
   print(`${JSON.stringify(rows, null, 2)}\n`);
   return rows.every((row) => !('error' in row));
 }
 
-async function rowOf(file: string, mask: Plane | null) {
+async function rowOf(file: string, mask: Plane | null, wholeFrame: boolean) {
   try {
     const picture = await readPicture(fromCaller(file));
     if (mask) checkMaskSize(mask, picture);
-    return { file, ...summary(takeFileReading(picture, centreBox(picture), mask, await nodeKernels())) };
+    return { file, ...summary(await measureFrame(picture, { mask, wholeFrame })) };
   } catch (error) {
     return { file, error: (error as Error).message };
   }
@@ -24,7 +25,7 @@ async function rowOf(file: string, mask: Plane | null) {
 
 const rounded = (value: number, digits: number) => Number(value.toFixed(digits));
 
-function summary(reading: Reading) {
+function summary({ reading, over, share }: MeasuredFrame) {
   const { cause } = reading;
   const size = cause?.blurSizePx ?? 0;
   const only = (method: string, value: number) => (cause?.method === method ? rounded(value, 3) : null);
@@ -43,6 +44,9 @@ function summary(reading: Reading) {
       sigmaMidPercent: rounded(reading.noisePercent, 4),
     },
     pile: reading.pile,
+    leftAlone: reading.leftAlone,
+    measuredOver: MEASURED_OVER[over],
+    subjectShare: share === null ? null : rounded(share, 3),
   };
 }
 

@@ -5,7 +5,6 @@ import {
   acceptReading,
   automaticCleaning,
   automaticRecovery,
-  centreBox,
   checkPrescription,
   emptyPrescription,
   FINAL_EFFORT,
@@ -14,7 +13,6 @@ import {
   SAVE_FORMAT_DESCRIPTIONS,
   type Prescription,
   type Psf,
-  type Reading,
 } from '@vitrocept/core';
 import {
   nodeKernels,
@@ -22,9 +20,10 @@ import {
   readGreyPlane,
   readPicture,
   renderPicture,
-  takeFileReading,
+  safestAmount,
   writeCopy,
 } from '@vitrocept/files';
+import { measureFrame, type MeasuredFrame } from './measureFrame';
 import type { RenderOptions } from './options';
 import { checkMaskSize, fromCaller } from './paths';
 import { UsageError } from './usage';
@@ -41,10 +40,11 @@ export async function renderCommand(options: RenderOptions, complain: (text: str
     try {
       const picture = await readPicture(fromCaller(file));
       if (mask) checkMaskSize(mask, picture);
-      const plan = prescription
-        ? withAmount(prescription, options.amount)
-        : prescribe(takeFileReading(picture, centreBox(picture), mask, effort.kernels, psf), options, psf);
-      const { codes, ...size } = renderPicture(picture, plan, { mask: mask ?? undefined, psf }, effort);
+      const measured = prescription ? null : await measureFrame(picture, { mask, wholeFrame: options.wholeFrame, psf });
+      const plan = measured ? prescribe(measured, options, psf) : prescription!;
+      const given = { mask: (measured ? measured.mask : mask) ?? undefined, psf };
+      const amount = options.amount === 'safest' ? safestAmount(picture, plan, given, effort) : options.amount;
+      const { codes, ...size } = renderPicture(picture, withAmount(plan, amount), given, effort);
       const facts = { ...picture, ...size };
       const wish = { facts, pages: [pageOf('', codes, facts)], format: options.format };
       await writeCopy(place, wish, options.replace ? 'allowed' : 'never');
@@ -101,17 +101,21 @@ function withAmount(prescription: Prescription, amount: number | null): Prescrip
   return { ...prescription, recovery: { ...prescription.recovery, amount: { value: amount, auto: false } } };
 }
 
+const STRONGEST = 100;
+/** Noise at mid-tone, %, from which it is cleaned where nothing is recovered. */
+const SHOWING_NOISE_PERCENT = 0.5;
+
 /** What the reading suggests, changed by what the person said. */
-function prescribe(reading: Reading, options: RenderOptions, psf?: Psf): Prescription {
-  const accepted = acceptReading(reading, { kind: options.mask ? 'mask' : 'centre', key: '' });
+function prescribe({ reading, over }: MeasuredFrame, options: RenderOptions, psf?: Psf): Prescription {
+  const accepted = acceptReading(reading, { kind: over === 'subject' ? 'mask' : over, key: '' });
   const method = options.method ?? accepted.method ?? (psf ? 'missed-focus' : null);
   const empty = { ...emptyPrescription(), reading: accepted };
-  const told = options.method !== null || psf !== undefined;
-  if (!told && reading.pile === 'grainy') {
+  if (!method) {
+    // Nothing is recovered by itself: noise that shows is cleaned, a quiet frame is left as it is.
+    if (reading.noisePercent < SHOWING_NOISE_PERCENT) return empty;
     return { ...empty, cleaning: { ...automaticCleaning(accepted), detailKept: { value: 0, auto: false } } };
   }
-  if (!method || (!told && reading.pile === 'good-as-is')) return empty;
-  const automatic = automaticRecovery(method, accepted, options.amount ?? 100);
+  const automatic = automaticRecovery(method, accepted, STRONGEST);
   const said = (value: number | null, from: { value: number; auto: boolean }) =>
     value === null ? from : { value, auto: false };
   return {

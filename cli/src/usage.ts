@@ -19,8 +19,9 @@ const formats = SAVE_FORMATS.map((format) => (format === DEFAULT_FORMAT ? `${for
 
 export const USAGE = `Vitrocept on the command line
 
-  vitrocept read FILE… [--mask MASK.png] --json
+  vitrocept read FILE… [--mask MASK.png | --whole-frame] --json
       Measures each file: cause and size of the blur, noise, pile.
+      Without --mask the subject is looked for and measured, or the places with most detail.
 
   vitrocept render FILE… --out DIR [options]
       Writes a recovered copy of each file; originals are never touched.
@@ -31,10 +32,12 @@ export const USAGE = `Vitrocept on the command line
       --method METHOD        ${listed(TOLD_METHODS)}
       --blur-size N          px, ${range(SETTINGS.blurSizePx)}: full width at half maximum, diameter or length
       --direction N          degrees, ${range(SETTINGS.directionDeg)}, counter-clockwise from the right, as seen
-      --amount N             ${range(SETTINGS.amount)} (default 100)
+      --amount N             ${range(SETTINGS.amount)} (default 100), or safest: the strongest at which the
+                             audit finds nothing beyond safe
       --noise-guard N        ${range(SETTINGS.noiseGuard)} (default 50, the measured noise)
       --psf PSF.png          grey picture of a point of light; odd sides
       --mask MASK.png        grey picture of the frame's upright size; white is recovered
+      --whole-frame          the subject is not looked for: measures and recovers the whole frame
       --prescription P.json  a saved prescription
       --replace              writes over results that are there already; never over an original
 

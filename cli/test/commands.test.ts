@@ -88,7 +88,8 @@ describe('read', () => {
     });
     expect(Math.abs(soft.radiusPx - 3)).toBeLessThan(0.15);
     expect(soft.blurSizePx).toBeCloseTo(2 * soft.radiusPx, 2);
-    expect(soft.confidence).toBeLessThanOrEqual(0.5);
+    expect(soft.confidence).toBeGreaterThan(0.5);
+    expect(soft).toMatchObject({ measuredOver: 'whole frame', subjectShare: null, leftAlone: null });
     expect(soft.noise.a).toHaveLength(3);
     expect(soft.noise.sigmaMidPercent).toBeGreaterThan(0);
     expect(broken).toEqual({ file: 'broken.jpg', error: expect.stringMatching(/not a JPEG, PNG or TIFF/) });

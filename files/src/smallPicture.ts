@@ -1,7 +1,6 @@
 import {
   asLinearSrgb,
   areaOperation,
-  decodePiece,
   MOST_AREA_SIDE,
   Shrinking,
   subjectArea,
@@ -19,20 +18,20 @@ const BAND_ROWS = 256;
 /** A whole frame in linear sRGB, its long side at most `side`, from its decoded samples; never held whole. */
 export async function smallPicture(file: SampleFile, side: number): Promise<Channels> {
   const space = await spaceOfSamples(file);
-  const small = new Shrinking(file, file.channels, side);
-  for await (const band of bandsOf(file)) small.add(decodePiece(band, band.region, space), band.region.y);
+  const small = new Shrinking(file, space.decode, side);
+  for await (const band of bandsOf(file)) small.add(band.codes, band.region.y);
   return asLinearSrgb(small.result, space);
 }
 
 /** The same of a picture that is held already. */
 export function smallOf(picture: DecodedPicture, side: number): Channels {
-  const small = new Shrinking(picture, picture.channels, side);
-  const { width, height } = picture;
+  const { width, height, space } = picture;
+  const small = new Shrinking(picture, space.decode, side);
   for (let y = 0; y < height; y += BAND_ROWS) {
     const rows = { ...wholeOf(picture), y, width, height: Math.min(BAND_ROWS, height - y) };
-    small.add(decodePiece(pieceOf(picture, rows), rows, picture.space), y);
+    small.add(pieceOf(picture, rows).codes, y);
   }
-  return asLinearSrgb(small.result, picture.space);
+  return asLinearSrgb(small.result, space);
 }
 
 /** The subject of a frame as an operation of a mask, and the share of the frame it covers. */

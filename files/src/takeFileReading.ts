@@ -40,7 +40,6 @@ export function takeFileReading(
     jpeg: picture.format === 'jpeg',
     kernels,
     psf,
-    masked: mask !== null,
   });
   return movedReading(reading, piece.region.x, piece.region.y);
 }

@@ -68,7 +68,6 @@ beforeAll(async () => {
     clipped: new Uint8Array(FRAME.width * FRAME.height),
     jpeg: false,
     kernels,
-    masked: true,
   });
 });
 

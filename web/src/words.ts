@@ -11,6 +11,7 @@ import {
   type OrderHint,
   type Pile,
   type ProposalKind,
+  type SafetyLimit,
   type Verdict,
 } from '@vitrocept/core';
 
@@ -257,3 +258,13 @@ export function cleaningWords(
     maskName === null ? 'over the whole frame' : `inside mask “${maskName}”`,
   ].join(', ');
 }
+
+/** What would begin if more were taken. */
+export const SAFETY_WORDS: Record<SafetyLimit['figure'], string> = {
+  halo: 'an edge would start to overshoot',
+  ringing: 'a second stripe would start to show',
+  unproven: 'detail would start to contradict the photograph',
+  colour: 'colours would start to drift',
+  grain: 'grain would start to show',
+  leak: 'the background would start to change',
+};

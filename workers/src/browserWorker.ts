@@ -1,5 +1,6 @@
 import * as Comlink from 'comlink';
 import {
+  atFullAmount,
   areaOperation,
   asLinearSrgb,
   atFullStrength,
@@ -33,6 +34,7 @@ import {
   regionNeeded,
   regionOfPart,
   sideFor,
+  strongestSafe,
   subjectArea,
   tilesTouching,
   VERSION_MARGIN,
@@ -42,6 +44,7 @@ import {
   type Prescription,
   type Region,
   type RenderSource,
+  type Size,
   type SolvedTile,
   type StageEffort,
 } from '@vitrocept/core';
@@ -136,7 +139,31 @@ const api: WorkerApi = {
     const { before, after } = await faceOver(source, job, region, work);
     return auditFacePart(source, prescription, part, face, region, before, after, work);
   },
+
+  async strongestSafe({ frame, prescription, places }) {
+    if (!kernels) throw new Error('The worker was not warmed up.');
+    const source = { frame, space: await spaceOf(frame) };
+    const work = workOf(frame, 'final', await kernels);
+    const full = atFullAmount(prescription);
+    const tiles = await Promise.all(
+      places.map(async (place) => {
+        const tile = squareAround(place, frame);
+        return { tile, piece: await codesOf(frame, regionNeeded(source, full, tile, work)) };
+      }),
+    );
+    return strongestSafe(source, full, tiles, frame.bits, work);
+  },
 };
+
+/** Side of the squares in which a strongest safe amount is judged, px. */
+const SAFEST_SIDE = 160;
+
+function squareAround({ x, y }: { x: number; y: number }, frame: Size): Region {
+  const [width, height] = [Math.min(SAFEST_SIDE, frame.width), Math.min(SAFEST_SIDE, frame.height)];
+  const within = (middle: number, length: number, most: number) =>
+    Math.max(0, Math.min(most - length, Math.round(middle - length / 2)));
+  return { x: within(x, width, frame.width), y: within(y, height, frame.height), width, height };
+}
 
 const workOf = (frame: WorkerFrame, effort: 'draft' | 'final', loaded: Kernels): StageEffort => ({
   ...(effort === 'draft' ? DRAFT_EFFORT : FINAL_EFFORT),

@@ -1,9 +1,10 @@
 import * as Comlink from 'comlink';
-import type { AreaOperation, Lab, PartLikeness, ProbeProposal } from '@vitrocept/core';
+import type { AreaOperation, Lab, PartLikeness, ProbeProposal, StrongestSafe } from '@vitrocept/core';
 import type {
   AreaJob,
   ColourJob,
   DrawnMask,
+  SafestJob,
   FacePartJob,
   MaskJob,
   ProposeJob,
@@ -85,6 +86,11 @@ export class TilePool {
 
   pickColour(job: ColourJob): Promise<Lab> {
     return this.freeHand().api.pickColour(job);
+  }
+
+  strongestSafe(job: SafestJob): Promise<StrongestSafe> {
+    const { api } = this.freeHand();
+    return api.warmUp(this.kernelsUrl).then(() => api.strongestSafe(job));
   }
 
   async judgeFacePart(job: FacePartJob): Promise<PartLikeness> {

@@ -2,6 +2,7 @@ import type {
   AreaOperation,
   AreaWish,
   CleaningCheck,
+  StrongestSafe,
   CombineMode,
   FacePart,
   Lab,
@@ -98,6 +99,14 @@ export interface FacePartJob {
   readonly version?: JobVersion;
 }
 
+/** A trial whose strongest safe amount is wanted, judged around places of the frame, px. */
+export interface SafestJob {
+  readonly frame: WorkerFrame;
+  /** With the trial as its recovery. */
+  readonly prescription: Prescription;
+  readonly places: readonly { readonly x: number; readonly y: number }[];
+}
+
 /** What a worker offers. Word 0 of `stop` set to 1 asks it to give up soon with an error named STOPPED. */
 export interface WorkerApi {
   warmUp(kernelsUrl: string): Promise<void>;
@@ -110,4 +119,5 @@ export interface WorkerApi {
   lookAhead(frame: WorkerFrame): Promise<void>;
   pickColour(job: ColourJob): Promise<Lab>;
   judgeFacePart(job: FacePartJob): Promise<PartLikeness>;
+  strongestSafe(job: SafestJob): Promise<StrongestSafe>;
 }

@@ -39,6 +39,12 @@ export function dabsOf(operations: readonly MaskOperation[]): readonly Dab[] {
   return from?.kind === 'subject' ? from.dabs : [];
 }
 
+/** What was pointed at alone, where the subject was found from that; undefined where it was looked for in all of the frame. */
+export function onlyOf(operations: readonly MaskOperation[]): readonly number[] | undefined {
+  const from = operations.find(isSubject)?.from;
+  return from?.kind === 'subject' ? from.only : undefined;
+}
+
 /** The subject found anew takes the place of the one before; the first lies under everything painted. */
 export function withSubject(list: readonly MaskOperation[], area: MaskOperation): MaskOperation[] {
   const at = list.findIndex(isSubject);

@@ -43,7 +43,7 @@ export function addTrial(old: Prescription, method: Method, newId: NewId): Presc
 }
 
 /** The cause that was read, its runner-up and Edge contrast, all on Automatic: a fair start. */
-export function suggestedStart(old: Prescription, probe: { x: number; y: number }, newId: NewId): Prescription {
+export function suggestedTrials(old: Prescription, newId: NewId): Trial[] {
   const { reading } = old;
   const likely = [
     reading?.method,
@@ -53,9 +53,13 @@ export function suggestedStart(old: Prescription, probe: { x: number; y: number 
     'ordinary-softness',
   ] as const;
   const blurs = [...new Set(likely)].filter((method) => method && method !== 'edge-contrast').slice(0, 2) as Method[];
-  const methods: Method[] = [...blurs, 'edge-contrast'];
+  return [...blurs, 'edge-contrast' as const].map((method) => newTrial(method, old, newId));
+}
+
+/** The same with a probe to see them at. */
+export function suggestedStart(old: Prescription, probe: { x: number; y: number }, newId: NewId): Prescription {
   const probes = old.probes.length > 0 ? old.probes : [{ id: newId(), name: '', ...probe }];
-  return { ...old, probes, trials: methods.map((method) => newTrial(method, old, newId)) };
+  return { ...old, probes, trials: suggestedTrials(old, newId) };
 }
 
 /** Under this the Reading is often wrong (docs/methods/spectrum.md has how often): then it says so. */

@@ -5,7 +5,7 @@ import type { Plane } from '../picture/plane';
 import type { Psf } from '../psf/psf';
 import { psfAtOrigin } from '../psf/transfer';
 import { boxMean } from '../picture/boxMean';
-import { NATURAL_SLOPE } from '../read/finestDetail';
+import { NATURAL_SLOPE } from '../spectrum/naturalSlope';
 import { contrastVariance, PLACE_REACH } from './contradiction';
 
 /** Half side of the squares over which the cautious recovery's energy is gathered. */

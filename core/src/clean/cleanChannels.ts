@@ -3,7 +3,7 @@ import { lookedUp } from '../picture/arithmetic';
 import { fromOpponent, toOpponent } from '../picture/opponentColours';
 import type { Channels } from '../picture/picture';
 import type { Plane } from '../picture/plane';
-import type { Grain } from '../read/grain';
+import type { Grain } from '../noise/grain';
 import type { NoiseLine } from '../noise/noise';
 import { stabilised, unbiasedInverse, unstabilise } from '../noise/anscombe';
 import { cleanPlane, MOST_LEVELS, reachOfLevels } from './cleanPlane';

@@ -51,9 +51,19 @@ export function findSubject(picture: Channels): FoundSubject {
   for (let round = 0; round < HALF_ROUNDS; round++) labels = parted(half.features, half.prior, halfGrid, labels);
   labels = doubled(labels, half.width, width, height);
   for (let round = 0; round < ROUNDS; round++) labels = parted(features, prior, grid, labels);
+  return { width, height, features, grid, labels: outlined(labels, features, width, height, grid) };
+}
+
+/** Holes filled, and the outline drawn by colour alone. */
+export function outlined(
+  labels: Uint8Array,
+  features: Float32Array,
+  width: number,
+  height: number,
+  grid: Grid,
+): Uint8Array {
   const rough = filled(tidied(labels, width, height), features, width, height);
-  const found = tidied(atEdges(rough, features, width, height, grid), width, height);
-  return { width, height, features, grid, labels: found };
+  return tidied(atEdges(rough, features, width, height, grid), width, height);
 }
 
 /** One round: mixtures of what the labels part, and the cut that these ask for. */

@@ -31,6 +31,7 @@ export function makeArea(picture: Channels, frame: Size, wish: AreaWish): Plane 
       return subjectArea(
         picture,
         wish.dabs.map((dab) => ({ ...dab, x: placed(dab.x), y: placed(dab.y), radius: dab.radius * scale })),
+        wish.only?.map(placed),
       );
     case 'tone':
       return toneRange(picture, wish.band);

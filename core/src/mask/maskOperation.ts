@@ -62,7 +62,12 @@ export type Handles = readonly [number, number, number, number];
 
 /** What an area was made from, so that it can be made again. */
 export type AreaOrigin =
-  | { readonly kind: 'subject'; readonly dabs: readonly Dab[] }
+  | {
+      readonly kind: 'subject';
+      readonly dabs: readonly Dab[];
+      /** What was pointed at is meant and nothing else: a loop, x0, y0, x1, y1 … px of the frame, or empty: the dabs alone. */
+      readonly only?: readonly number[];
+    }
   /** Over encoded brightness 0..1. */
   | { readonly kind: 'tone'; readonly band: Handles }
   /** Over sharpness, 0 the softest place of the frame, 1 its sharpest. */
@@ -89,6 +94,9 @@ export interface AreaOperation {
   /** Equal keys, equal coverage. */
   readonly key: string;
 }
+
+/** Corners of a loop at most. */
+export const MOST_LOOP_POINTS = 400;
 
 /** A place the person pointed at: this is the subject, or it is not. Px of the frame. */
 export interface Dab {

@@ -6,6 +6,7 @@ import { createPlane, type Plane } from '../picture/plane';
 import { grow, intersect, wholeOf, type Region, type Size } from '../picture/region';
 import { scaledDown } from '../picture/scaledDown';
 import { DAB_CORE_AT_OUTLINE, sureFrom } from './dabs';
+import { findInLoop } from './findInLoop';
 import { findSubject, type FoundSubject } from './findSubject';
 import { fineBorder } from './fineBorder';
 import { guidedFilter } from './guidedFilter';
@@ -30,15 +31,20 @@ const BLOCK = 192;
  *
  * @param picture - Linear sRGB, as large as the coverage is wanted.
  * @param dabs - In px of `picture`.
+ * @param only - What was pointed at is meant and nothing else: what lies in a loop (x0, y0, x1, y1 … in px of `picture`), or
+ *   with an empty one what the dabs say.
  */
-export function subjectArea(picture: Channels, dabs: readonly Dab[]): Plane {
-  return dabs.length === 0 ? keptWith(picture, 'subject area', () => areaWith(picture, [])) : areaWith(picture, dabs);
+export function subjectArea(picture: Channels, dabs: readonly Dab[], only?: readonly number[]): Plane {
+  return dabs.length === 0 && !only
+    ? keptWith(picture, 'subject area', () => areaWith(picture, []))
+    : areaWith(picture, dabs, only);
 }
 
-function areaWith(picture: Channels, dabs: readonly Dab[]): Plane {
+function areaWith(picture: Channels, dabs: readonly Dab[], only?: readonly number[]): Plane {
   const { width, height } = picture[0];
   const { small, fine, scale, fineScale } = prepareSubject(picture);
-  const found = dabs.length > 0 ? mendSubject(small, dabsAt(dabs, scale)) : small.labels;
+  const labels = only ? labelsOnly(small, only, scale) : small.labels;
+  const found = dabs.length > 0 ? mendSubject({ ...small, labels }, dabsAt(dabs, scale)) : labels;
   const rough = enlarged(planeOf(found, small), wholeOf(fine[0]), scale / fineScale);
   const start = new Uint8Array(rough.data.length);
   for (let i = 0; i < start.length; i++) start[i] = rough.data[i] > 0.5 ? 1 : 0;
@@ -86,6 +92,11 @@ export function prepareSubject(picture: Channels): Prepared {
     const small = findSubject(fine.map((plane) => scaledDown(plane, scale / fineScale)));
     return { small, fine, scale, fineScale };
   });
+}
+
+function labelsOnly(small: FoundSubject, loop: readonly number[], scale: number): Uint8Array {
+  const placed = loop.map((value) => value * scale);
+  return loop.length > 0 ? findInLoop(small, placed) : new Uint8Array(small.labels.length);
 }
 
 const dabsAt = (dabs: readonly Dab[], scale: number) =>

@@ -33,3 +33,13 @@ export function pastePlane(whole: Plane, part: Plane, at: { readonly x: number; 
 export function clampIndex(index: number, length: number): number {
   return index < 0 ? 0 : index >= length ? length - 1 : index;
 }
+
+/** Flags of a picture of that width, over a part that lies in it. */
+export function croppedFlags(flags: Uint8Array, width: number, part: Region): Uint8Array {
+  const out = new Uint8Array(part.width * part.height);
+  for (let y = 0; y < part.height; y++) {
+    const from = (part.y + y) * width + part.x;
+    out.set(flags.subarray(from, from + part.width), y * part.width);
+  }
+  return out;
+}

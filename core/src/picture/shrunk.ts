@@ -8,11 +8,16 @@ import type { Size } from './region';
 export class Shrinking {
   readonly size: Size;
   private readonly planes: Plane[];
+  private readonly across: Spans;
+  private readonly down: Spans;
 
-  /** @param side - Most px of the longer side of the result; a smaller picture stays as it is. */
+  /**
+   * @param tables - Of each channel: linear light by code.
+   * @param side - Most px of the longer side of the result; a smaller picture stays as it is.
+   */
   constructor(
     private readonly whole: Size,
-    channels: number,
+    private readonly tables: readonly Float32Array[],
     side: number,
   ) {
     const scale = Math.min(1, side / Math.max(whole.width, whole.height));
@@ -20,24 +25,22 @@ export class Shrinking {
       width: Math.max(1, Math.round(whole.width * scale)),
       height: Math.max(1, Math.round(whole.height * scale)),
     };
-    this.planes = Array.from({ length: channels }, () => createPlane(this.size.width, this.size.height));
+    this.planes = tables.map(() => createPlane(this.size.width, this.size.height));
+    this.across = spansOf(whole.width, this.size.width);
+    this.down = spansOf(whole.height, this.size.height);
   }
 
-  /** @param rows - Whole rows of the picture, each given once; the first of them is row `y`. */
-  add(rows: readonly Plane[], y: number): void {
-    const across = sharesOf(this.whole.width, this.size.width);
-    const down = sharesOf(this.whole.height, this.size.height);
-    const line = new Float32Array(this.size.width + 1);
-    rows.forEach(({ width, height, data }, c) => {
-      for (let row = 0; row < height; row++) {
-        line.fill(0);
-        for (let x = 0, i = row * width; x < width; x++, i++) {
-          line[across.first[x]] += across.share[x] * data[i];
-          line[across.first[x] + 1] += across.next[x] * data[i];
-        }
-        const first = down.first[y + row];
-        addLine(this.planes[c], first, line, down.share[y + row]);
-        if (down.next[y + row] > 0) addLine(this.planes[c], first + 1, line, down.next[y + row]);
+  /** @param codes - Whole rows of the picture, channels interleaved, each row given once; the first of them is row `y`. */
+  add(codes: Uint16Array, y: number): void {
+    const stride = this.tables.length;
+    const rows = codes.length / (this.whole.width * stride);
+    const line = new Float32Array(this.size.width);
+    this.tables.forEach((table, c) => {
+      for (let row = 0; row < rows; row++) {
+        sumAcross(line, codes, row * this.whole.width * stride + c, stride, table, this.across);
+        const { first, share } = this.down.of(y + row);
+        addLine(this.planes[c], first, line, share);
+        if (share < this.down.ratio) addLine(this.planes[c], first + 1, line, this.down.ratio - share);
       }
     });
   }
@@ -48,26 +51,63 @@ export class Shrinking {
   }
 }
 
-interface Shares {
-  readonly first: Int32Array;
-  readonly share: Float32Array;
-  readonly next: Float32Array;
+/** How `from` samples lie under `to` new ones. */
+interface Spans {
+  /** New samples for each old one. */
+  readonly ratio: number;
+  /** Of each new sample: the old ones that lie wholly in it, from `start` on and before `end`. */
+  readonly start: Int32Array;
+  readonly end: Int32Array;
+  /** Weights of the old sample before `start` and of the one at `end`, which lie in it partly. */
+  readonly before: Float32Array;
+  readonly after: Float32Array;
+  /** The new sample that an old one begins in, and its weight there; the rest of `ratio` goes to the next. */
+  of(index: number): { first: number; share: number };
 }
 
-/** Of each of `from` samples: the first of `to` new ones it lies in, and its part of the mean there and in the one after. */
-function sharesOf(from: number, to: number): Shares {
+const CLOSE = 1e-9;
+
+function spansOf(from: number, to: number): Spans {
   const ratio = to / from;
-  const [first, share, next] = [new Int32Array(from), new Float32Array(from), new Float32Array(from)];
-  for (let i = 0; i < from; i++) {
-    const [start, end] = [i * ratio, Math.min(to, (i + 1) * ratio)];
-    first[i] = Math.min(to - 1, Math.floor(start + 1e-9));
-    share[i] = Math.min(end, first[i] + 1) - start;
-    next[i] = Math.max(0, end - start - share[i]);
+  const [start, end] = [new Int32Array(to), new Int32Array(to)];
+  const [before, after] = [new Float32Array(to), new Float32Array(to)];
+  for (let o = 0; o < to; o++) {
+    const [low, high] = [o / ratio, (o + 1) / ratio];
+    start[o] = Math.ceil(low - CLOSE);
+    end[o] = Math.max(start[o], Math.floor(high + CLOSE));
+    before[o] = Math.max(0, start[o] - low) * ratio;
+    after[o] = Math.max(0, high - end[o]) * ratio;
+    if (before[o] < CLOSE) before[o] = 0;
+    if (after[o] < CLOSE || end[o] >= from) after[o] = 0;
   }
-  return { first, share, next };
+  const of = (index: number) => {
+    const first = Math.min(to - 1, Math.floor(index * ratio + CLOSE));
+    const share = Math.min(ratio, first + 1 - index * ratio);
+    return { first, share: first === to - 1 || share > ratio - CLOSE ? ratio : share };
+  };
+  return { ratio, start, end, before, after, of };
 }
 
-function addLine({ width, data }: Plane, row: number, line: Float32Array, weight: number): void {
-  if (row * width >= data.length) return;
+function sumAcross(
+  line: Float32Array,
+  codes: Uint16Array,
+  offset: number,
+  stride: number,
+  table: Float32Array,
+  { ratio, start, end, before, after }: Spans,
+): void {
+  for (let o = 0; o < line.length; o++) {
+    let sum = 0;
+    const last = offset + end[o] * stride;
+    for (let i = offset + start[o] * stride; i < last; i += stride) sum += table[codes[i]];
+    sum *= ratio;
+    if (before[o] > 0) sum += before[o] * table[codes[offset + (start[o] - 1) * stride]];
+    if (after[o] > 0) sum += after[o] * table[codes[last]];
+    line[o] = sum;
+  }
+}
+
+function addLine({ width, height, data }: Plane, row: number, line: Float32Array, weight: number): void {
+  if (row >= height) return;
   for (let x = 0, i = row * width; x < width; x++, i++) data[i] += weight * line[x];
 }

@@ -1,6 +1,6 @@
 import { array, boolean, mixed, number, object, string, type AnyObject, type Schema, type TestContext } from 'yup';
 import { MOST_AREA_SIDE, unpackCoverage } from '../mask/area';
-import type { CombineMode, MaskOperation } from '../mask/maskOperation';
+import { MOST_LOOP_POINTS, type CombineMode, type MaskOperation } from '../mask/maskOperation';
 import { maskExcess, strokeFault } from './strokeCheck';
 
 export const STRICT = { strict: true, abortEarly: true } as const;
@@ -38,6 +38,12 @@ const ORIGINS: Record<string, Schema> = {
       )
       .max(500)
       .required(),
+    only: array()
+      .of(coordinate())
+      .max(2 * MOST_LOOP_POINTS)
+      .test('pairs', '${path} must hold pairs of numbers', (values) => (values ?? []).length % 2 === 0)
+      .optional()
+      .default(undefined),
   }).noUnknown(),
   tone: object({ kind: kind('tone'), band: band() }).noUnknown(),
   focus: object({ kind: kind('focus'), band: band() }).noUnknown(),

@@ -2,8 +2,8 @@ import type { Handles, Mask } from '../mask/maskOperation';
 import type { Face, FacePartName } from '../audit/face';
 import type { Verdict } from '../audit/limits';
 import type { Region } from '../picture/region';
-import type { FileTraces } from '../read/fileTraces';
-import type { Grain } from '../read/grain';
+import type { FileTraces } from '../noise/fileTraces';
+import type { Grain } from '../noise/grain';
 import type { NoiseLine } from '../noise/noise';
 import type { Pile } from '../read/pile';
 import type { BlurShape, Method } from '../methods';
@@ -109,9 +109,12 @@ export interface Box {
   readonly height: number;
 }
 
+/** Of richest places and whole frames the program's own first Readings; the centre is where a box begins. */
+export const MEASURED_OVER = ['mask', 'box', 'centre', 'richest', 'whole'] as const;
+
 /** Where a reading was taken. `key` tells whether that place has changed since. */
 export interface MeasuredOver {
-  readonly kind: 'mask' | 'box' | 'centre';
+  readonly kind: (typeof MEASURED_OVER)[number];
   readonly key: string;
 }
 
@@ -200,6 +203,10 @@ export interface MaskPlan {
 }
 
 /** Everything done to one frame: pure data, replayable. The mask at work and its plan stand in the prescription itself. */
+/** Parts that the program set by itself and that nobody has used or changed yet. */
+export const PROPOSED_PARTS = ['mask', 'probes', 'trials'] as const;
+export type ProposedPart = (typeof PROPOSED_PARTS)[number];
+
 export interface Prescription extends MaskPlan {
   readonly version: typeof PRESCRIPTION_VERSION;
   /** Where to measure while there is no mask; null is the centre 50 %. */
@@ -215,6 +222,8 @@ export interface Prescription extends MaskPlan {
   /** The other masks, the lowest first: under the mask at work, and over it. */
   readonly masksBelow?: readonly MaskPlan[];
   readonly masksAbove?: readonly MaskPlan[];
+  /** None: all of it is the person's own. */
+  readonly proposed?: readonly ProposedPart[];
 }
 
 export function emptyPrescription(): Prescription {

@@ -12,8 +12,10 @@ import {
   MOST_TRIALS,
   PRESCRIPTION_VERSION,
   PROBE_SIZES,
+  PROPOSED_PARTS,
   type Geometry,
   type Prescription,
+  type ProposedPart,
 } from './prescription';
 import { upToDate } from './versions';
 import { face, keptAudit, keptLikeness } from './auditSchema';
@@ -129,6 +131,11 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
     .required(),
   ...planShape(),
   faces: array().of(face()).max(MOST_FACES).optional().default(undefined),
+  proposed: array()
+    .of(mixed<ProposedPart>().oneOf(PROPOSED_PARTS).required())
+    .max(PROPOSED_PARTS.length)
+    .optional()
+    .default(undefined),
 })
   .noUnknown()
   .required() as unknown as ObjectSchema<Prescription>;

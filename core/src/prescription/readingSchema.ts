@@ -2,10 +2,11 @@ import { array, boolean, mixed, number, object, string } from 'yup';
 import { METHODS, MOST_BLUR_PX, type Method } from '../methods';
 import { SHAPE_LENGTH } from '../noise/flatSpectrum';
 import { MOST_PATH_COLUMNS, MOST_PATH_SIDE, type PathSquare } from '../psf/storedPath';
-import { GRAIN_SCALES } from '../read/grain';
+import { GRAIN_SCALES } from '../noise/grain';
 import { MOST_PLACES } from '../read/localSizes';
 import { PILES, type Pile } from '../read/pile';
 import { coordinate, finite } from './maskSchema';
+import { MEASURED_OVER, type MeasuredOver } from './prescription';
 
 const methodOrNone = () =>
   mixed<Method>()
@@ -117,7 +118,7 @@ export const acceptedReading = () =>
       .required(),
     measured: object({
       over: object({
-        kind: mixed<'mask' | 'box' | 'centre'>().oneOf(['mask', 'box', 'centre']).required(),
+        kind: mixed<MeasuredOver['kind']>().oneOf(MEASURED_OVER).required(),
         key: string().max(40).defined(),
       })
         .noUnknown()

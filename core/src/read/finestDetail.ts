@@ -1,5 +1,6 @@
 import { isBlurMethod, psfOf, type BlurModel } from '../methods';
 import { transferAt } from '../psf/transfer';
+import { NATURAL_SLOPE } from '../spectrum/naturalSlope';
 
 /** What the blur leaves of detail, what recovery can bring back and where noise ends it, against frequency. */
 export interface DetailCurves {
@@ -15,8 +16,6 @@ export interface DetailCurves {
 
 const STEPS = 50;
 const DIRECTIONS = 12;
-/** Natural pictures lose power by this exponent of frequency. */
-export const NATURAL_SLOPE = 2.1;
 
 /**
  * Contrast curves of a frame: S = signal·f^−2.1 is the sharp picture's power, N the noise floor (variances per sample,

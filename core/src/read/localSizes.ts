@@ -1,5 +1,6 @@
 import { createComplex, fft2d } from '../fourier/fft2d';
 import type { Plane } from '../picture/plane';
+import { NATURAL_SLOPE as SLOPE } from '../spectrum/naturalSlope';
 import { besselJ1 } from '../psf/bessel';
 import type { NoiseLine } from '../noise/noise';
 
@@ -26,7 +27,6 @@ const USUAL_RISE = 1.8;
 const ROUNDS = 4;
 /** Power over expected power counts at most this much: a single window's spectrum scatters widely. */
 const MOST_RATIO = 8;
-const SLOPE = 2.1;
 const BASE_SIGMA_PX = 0.6;
 /**
  * True over read size. A window is read by its finest detail, and the sharper part of it has most of that: 1450 windows of

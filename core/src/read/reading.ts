@@ -1,6 +1,5 @@
 import type { Kernels } from '../kernels';
-import { pathError, readShake, type ShakeFit } from '../shake/readShake';
-import { movedPath, storePath, type StoredPath } from '../psf/storedPath';
+import { movedPath } from '../psf/storedPath';
 import type { Channels } from '../picture/picture';
 import { opponentVariances, toOpponent } from '../picture/opponentColours';
 import { cropPlane } from '../picture/crop';
@@ -8,37 +7,25 @@ import { lumaOf } from '../picture/picture';
 import type { Plane } from '../picture/plane';
 import type { Psf } from '../psf/psf';
 import { CoreError } from '../errors';
-import { findCause, floorUnder, JPEG_HIGHEST, type CauseOfBlur } from '../spectrum/cause';
-import { localSizes } from './localSizes';
-import { expectedLumaVariance, lumaNoiseLine, MID_TONE, noiseAtMidTonePercent, type NoiseLine } from '../noise/noise';
-import { fileTraces, type FileTraces } from './fileTraces';
-import { readNoise, type Grain } from './grain';
+import { findCause, floorUnder } from '../spectrum/cause';
+import { believedCause, roughCause } from './believedCause';
+import type { CauseReading, LeftAlone, PlaceReading } from './causeReading';
+import { expectedLumaVariance, MID_TONE, noiseAtMidTonePercent, type NoiseLine } from '../noise/noise';
+import { fileTraces, type FileTraces } from '../noise/fileTraces';
+import { readNoise, type Grain } from '../noise/grain';
 import { localNoise } from '../noise/localNoise';
 import { mostUsedPart } from './mostUsedPart';
-import { detailCurves, finestRecoverable, NATURAL_SLOPE } from './finestDetail';
+import { detailCurves, finestRecoverable } from './finestDetail';
+import { NATURAL_SLOPE } from '../spectrum/naturalSlope';
 import { pileOf, type Pile } from './pile';
 import { localSpectra, mergeSpectra } from '../spectrum/powerSpectrum';
-import { blurSizeOf, type BlurCause, type CauseFit } from '../spectrum/fitCause';
-
-export interface CauseReading {
-  readonly method: BlurCause | 'camera-shake';
-  readonly blurSizePx: number;
-  /** [0, 180), counter-clockwise from +x as seen; 0 where the cause has no direction. */
-  readonly directionDeg: number;
-  /** Of a camera shake. */
-  readonly path?: StoredPath;
-}
-
-export interface PlaceReading {
-  readonly x: number;
-  readonly y: number;
-  readonly blurSizePx: number;
-}
 
 export interface Reading {
   /** Null: nothing to recover. */
   readonly cause: CauseReading | null;
   readonly runnerUp: CauseReading | null;
+  /** Why no cause is named; null where one is. */
+  readonly leftAlone: LeftAlone | null;
   /** Blur size at several places (x and y as in the channels given) where it changes clearly; else empty. */
   readonly sizes: readonly PlaceReading[];
   readonly confidence: number;
@@ -75,13 +62,13 @@ export interface ReadingInput {
   readonly kernels: Kernels;
   /** The blur is known: no cause is looked for, only noise, clipping and the floor under that blur. */
   readonly psf?: Psf;
-  /** A subject was masked; without, confidence is capped at 0.5. */
-  readonly masked: boolean;
+  /** To sort a frame: no path is looked for, nor sizes by place. */
+  readonly isTriage?: boolean;
 }
 
-const UNMASKED_CONFIDENCE = 0.5;
 /** Noise and what a file went through are measured in so large a part at most, px: more says the same, later. */
 const NOISE_SIDE = 2048;
+const TRIAGE_NOISE_SIDE = 1024;
 
 /** The same reading, its places so many px farther right and down: of a part of a frame, as the frame has them. */
 export function movedReading(reading: Reading, right: number, down: number): Reading {
@@ -112,7 +99,7 @@ export function takeReading(input: ReadingInput): Reading {
   }
   const spectrum = mergeSpectra(spectra);
   const inside = { ...use, data: use.data.map((value) => (value > 0.5 ? 1 : 0)) };
-  const part = mostUsedPart(inside, NOISE_SIDE);
+  const part = mostUsedPart(inside, input.isTriage ? TRIAGE_NOISE_SIDE : NOISE_SIDE);
   const inPart = cropPlane(inside, part);
   const few = channels.map((channel) => cropPlane(channel, part));
   const { noise: finest, grain } = readNoise(few, inPart);
@@ -123,27 +110,28 @@ export function takeReading(input: ReadingInput): Reading {
   // JPEG, a mosaic and cleaning take the finest noise away with the finest detail: neither is white there.
   const hidesFloor = input.jpeg || grain !== null;
   const found = input.psf ? null : findCause(spectra, variance, hidesFloor);
-  const { best, places, shake } = found ? causeOf(found, luma, input, noise, hidesFloor) : NOTHING_FOUND;
-  const fitted = input.psf
-    ? floorUnder(input.psf, spectra, variance, hidesFloor)
-    : (shake?.floor ?? found?.best?.floor ?? found?.sharpFloor ?? 0);
+  const believed =
+    found &&
+    (input.isTriage ? roughCause(found) : believedCause(found, luma, input, noise, variance, hidesFloor));
+  const { cause = null, runnerUp = null, places = [], pathError = 0, confidence = 1, leftAlone = null } = believed ?? {};
+  const fitted = input.psf ? floorUnder(input.psf, spectra, variance, hidesFloor) : (believed?.floor ?? 0);
   const floor = Math.max(
     variance,
     // One floor for many sizes takes up what no single size explains: half of it, as a power, is noise.
     places.length > 0 ? Math.sqrt((variance + UNTOLD_TEXTURE) * fitted) : fitted,
-    shake ? pathError(shake) : 0,
+    pathError,
   );
-  const runnerUp = (shake && best) || (found?.runnerUp ?? null);
-  const cause = shake ? shakeReading(shake) : best && causeReading(best);
   const radial = radialMean(spectrum.power, spectrum.side);
   const signal = signalOf(radial, spectrum.side);
   const now = finestAbove(radial, spectrum.side, 2 * Math.max(fitted, floor));
-  const recoverable = Math.max(now, finestRecoverable(detailCurves(cause, signal, floor)));
+  // Without a blur to take back there is nothing to be had beyond what is there.
+  const recoverable = cause ? Math.max(now, finestRecoverable(detailCurves(cause, signal, floor))) : now;
   return {
     cause,
-    runnerUp: runnerUp && causeReading(runnerUp),
+    runnerUp,
+    leftAlone,
     sizes: places,
-    confidence: found ? confidenceOf(found, shake, input.masked) : 1,
+    confidence,
     noise,
     grain,
     traces: fileTraces(cropPlane(luma, part), inPart, noisePercent),
@@ -161,95 +149,6 @@ export function takeReading(input: ReadingInput): Reading {
 
 /** Variance of sharp texture between the places, which one floor for many sizes stands for as well. Measured on 0412 and 0413. */
 const UNTOLD_TEXTURE = 6e-5;
-
-/** Where a family explains the spectrum this well no path can do clearly better. */
-const WORTH_A_PATH = 0.06;
-/** Measured on generated cases and rendered frames: 0.27 to 0.82 where the camera shook, 0.93 and more elsewhere. Where depth makes a missed
- * focus vary, one family explains the whole badly and a path beats it by less: 0.77 and 0.88. */
-const SHAKE_RATIO = 0.87;
-const VARYING_SHAKE_RATIO = 0.6;
-
-function shakeReading({ path: main, places }: ShakeFit): CauseReading {
-  const placed = places().map(({ x, y, path: own }) => ({ x: Math.round(x), y: Math.round(y), ...storePath(own) }));
-  const path: StoredPath = { ...storePath(main), ...(placed.length > 1 ? { places: placed } : {}) };
-  return { method: 'camera-shake', blurSizePx: path.lengthPx, directionDeg: 0, path };
-}
-
-interface FullCause {
-  readonly best: CauseFit | null;
-  readonly places: readonly PlaceReading[];
-  /** Null: no path is believed. */
-  readonly shake: ShakeFit | null;
-}
-
-const NOTHING_FOUND: FullCause = { best: null, places: [], shake: null };
-
-/** The cause in full: its size by place where it varies, and a free path where that explains clearly more. */
-function causeOf(
-  found: CauseOfBlur,
-  luma: Plane,
-  input: ReadingInput,
-  noise: readonly NoiseLine[],
-  hidesFloor: boolean,
-): FullCause {
-  const isExplained = found.merged.best.cost < WORTH_A_PATH;
-  const shake = isExplained ? null : readShake(luma, input.use, input.clipped, found.merged, input.kernels);
-  const varies = found.best?.cause === 'missed-focus' && found.sizes.length > 0;
-  if (shake && shake.rivalRatio < (varies ? VARYING_SHAKE_RATIO : SHAKE_RATIO)) {
-    return { best: found.best, places: [], shake };
-  }
-  const places = varies ? focusByPlace(luma, input, noise, hidesFloor) : [];
-  const best = found.best && places.length > 0 ? { ...found.best, size: medianSize(places) / 2 } : found.best;
-  return { ...NOTHING_FOUND, best, places };
-}
-
-/** Variance that rough surfaces show beside noise, at the frequencies which tell a size. Measured on 0412 and 0413. */
-const ROUGHNESS = 2e-5;
-
-/** Sizes that differ by less than this from place to place are one size. */
-const VARYING_RATIO = 1.4;
-
-/** The size of a missed focus at every place, where it clearly changes over the subject; else empty. */
-function focusByPlace(
-  luma: Plane,
-  { use, clipped, lumaWeights }: ReadingInput,
-  noise: readonly NoiseLine[],
-  hidesFloor: boolean,
-): PlaceReading[] {
-  const { a, b } = lumaNoiseLine(noise, lumaWeights);
-  const rough = { a, b: b + ROUGHNESS };
-  const sizes = localSizes(luma, use, clipped, rough, hidesFloor ? JPEG_HIGHEST : 0.5);
-  const sorted = sizes.map(({ sizePx }) => sizePx).sort((a, b) => a - b);
-  const at = (share: number) => sorted[Math.floor(share * (sorted.length - 1))];
-  if (sorted.length < 4 || at(0.9) < VARYING_RATIO * at(0.1)) return [];
-  return sizes.map(({ x, y, sizePx }) => ({ x, y, blurSizePx: Math.round(sizePx * 10) / 10 }));
-}
-
-function medianSize(places: readonly PlaceReading[]): number {
-  const sorted = places.map(({ blurSizePx }) => blurSizePx).sort((a, b) => a - b);
-  return sorted[sorted.length >> 1];
-}
-
-function causeReading(fit: CauseFit): CauseReading {
-  return {
-    method: fit.cause,
-    blurSizePx: blurSizeOf(fit),
-    directionDeg: fit.cause === 'straight-movement' ? fit.directionDeg : 0,
-  };
-}
-
-/**
- * How sure: how much worse the rival explains the spectrum. A rival that costs a third more was wrong in nearly all
- * generated cases; equal costs are a coin toss.
- */
-function confidenceOf({ best, runnerUp, sharpCost }: CauseOfBlur, shake: ShakeFit | null, masked: boolean): number {
-  const rivalCost = best ? Math.min(runnerUp?.cost ?? Infinity, sharpCost) : (runnerUp?.cost ?? sharpCost) * 1.1;
-  const lead = rivalCost / (best?.cost ?? Math.max(sharpCost, 1e-9)) - 1;
-  // A free path fits anything a little: its lead counts half.
-  const counted = shake ? (1 / shake.rivalRatio - 1) / 2 : lead;
-  const sure = 0.5 + 0.49 * (1 - Math.exp(-Math.max(0, counted) / 0.12));
-  return masked ? sure : Math.min(UNMASKED_CONFIDENCE, sure);
-}
 
 /** The floor of each component, in the same proportion to luma's as their local noise stands. */
 function componentFloors(channels: Channels, luma: Plane, inside: Plane, floor: number): number[] {

@@ -7,7 +7,7 @@ import { gaussianBlur } from '../picture/gaussianBlur';
 import { keptWith } from '../picture/kept';
 import { contentKey } from '../contentKey';
 import { copyPlane, type Plane } from '../picture/plane';
-import type { Grain } from '../read/grain';
+import type { Grain } from '../noise/grain';
 import { lumaNoiseLine, MID_TONE, type NoiseLine } from '../noise/noise';
 import { reachOf, type Psf } from '../psf/psf';
 import { edgeContrast, edgeContrastReach } from './edgeContrast';

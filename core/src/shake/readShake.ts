@@ -29,7 +29,7 @@ const STARTS: readonly PathOptions[] = [
   { side: SIDE, edgePrice: 7e-4, priceFall: 1.9 },
 ];
 /** Measured at half size, best start against best family: 0.6 to 1.5, once 2.1, where the camera shook, else mostly 1.5 to 10. */
-const HOPELESS_RATIO = 2.3;
+const HOPELESS_RATIO = 3;
 const HALF_SIZE_LEVEL = 2;
 const HALF_SIZE_HIGHEST = 0.25;
 const WIDEST = 41;
@@ -53,6 +53,8 @@ export interface ShakeFit {
   readonly path: Psf;
   /** Where the camera turned as well: the path at places on a grid, row by row; else none. Mended only when they are asked for. */
   readonly places: () => PlacedPath[];
+  /** The camera turned as well: the spectrum of all places together then belongs to no path. */
+  readonly hasTurned: boolean;
   /** Cost of the spectral fit with the path as a curve, and the noise floor under it. */
   readonly cost: number;
   readonly floor: number;
@@ -109,7 +111,7 @@ export function readShake(
     const family = { ...merged.best, cost: fitSpectrum(local, gain, options, ROUNDS).cost };
     const { cost, floor } = fitSpectrum(local, logGainOfPsf(psfOfCurve(turn.curve), local), options, ROUNDS);
     const fit = weighed({ curve: turn.curve, cost, floor }, richest[0], { samples: local, options, family }, kernels);
-    return fit && { ...fit, places: () => mendedPlaces(turn, luma, use, clipped, merged, kernels) };
+    return fit && { ...fit, hasTurned: true, places: () => mendedPlaces(turn, luma, use, clipped, merged, kernels) };
   }
   if (one.score === Infinity) return null;
   const found = { ...one, floor: Math.exp(one.parameters[0][LINEAR]) };
@@ -144,6 +146,7 @@ function weighed(
   const rivalBest = Math.min(costOf(rival, samples, options), family.cost);
   return {
     path,
+    hasTurned: false,
     places: () => [],
     agreement: likenessOf(mended, drawn),
     cost,

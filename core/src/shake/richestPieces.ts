@@ -20,19 +20,20 @@ interface Candidate {
 /**
  * The square pieces of the used area with most edges, no two nearer than half a piece.
  *
+ * @param side - Of a piece, px.
  * @returns Best first; empty where the area is too small.
  */
-export function richestPieces(luma: Plane, use: Plane, most: number): Region[] {
-  const width = Math.min(PIECE_PX, luma.width);
-  const height = Math.min(PIECE_PX, luma.height);
+export function richestPieces(luma: Plane, use: Plane, most: number, side = PIECE_PX): Region[] {
+  const width = Math.min(side, luma.width);
+  const height = Math.min(side, luma.height);
   if (Math.min(width, height) < LEAST_PIECE_PX) return [];
   const small = { width: Math.ceil(luma.width / SHRINK), height: Math.ceil(luma.height / SHRINK) };
   const sums = edgeSums(resized(luma, small.width, small.height), resized(use, small.width, small.height));
-  const side = { width: Math.min(small.width, Math.floor(width / SHRINK)), height: Math.floor(height / SHRINK) };
+  const piece = { width: Math.min(small.width, Math.floor(width / SHRINK)), height: Math.floor(height / SHRINK) };
   const candidates: Candidate[] = [];
-  for (let y = 0; y + side.height <= small.height; y += STEP) {
-    for (let x = 0; x + side.width <= small.width; x += STEP) {
-      const { edges, cover } = sums(x, y, side.width, side.height);
+  for (let y = 0; y + piece.height <= small.height; y += STEP) {
+    for (let x = 0; x + piece.width <= small.width; x += STEP) {
+      const { edges, cover } = sums(x, y, piece.width, piece.height);
       if (cover >= LEAST_COVER) candidates.push({ x, y, edges });
     }
   }
@@ -41,7 +42,7 @@ export function richestPieces(luma: Plane, use: Plane, most: number): Region[] {
   for (const { x, y, edges } of candidates) {
     if (chosen.length === most) break;
     const isNear = (other: Candidate) =>
-      Math.abs(other.x - x) < side.width / 2 && Math.abs(other.y - y) < side.height / 2;
+      Math.abs(other.x - x) < piece.width / 2 && Math.abs(other.y - y) < piece.height / 2;
     if (!chosen.some(isNear)) chosen.push({ x, y, edges });
   }
   return chosen.map(({ x, y }) => ({

@@ -1,7 +1,8 @@
 import type { Kernels } from '../kernels';
 import { fitSpectrum, samplesUpTo, type FitOptions, type SpectrumSamples } from '../spectrum/spectralFit';
 import { seededRandom } from '../seededRandom';
-import { CONTROLS, mirrored, pointsOf, POINTS, wanderingCurve, type PathCurve } from '../psf/pathCurve';
+import { CONTROLS, mirrored, pointsOf, POINTS, type PathCurve } from '../psf/pathCurve';
+import { startCurve } from './startCurves';
 import { fitCurve, type CurveFit, type CurvePlace, type CurveStart } from './fitCurve';
 
 /** A curve that explains the spectrum, and what the picture says of it. */
@@ -70,8 +71,8 @@ export function searchCurve(
       level.kept,
     );
   const starts = EXTENTS_PX.flatMap((extent) =>
-    times(turns ? TURNING_STARTS_EACH : STARTS_EACH, () => ({
-      curve: wanderingCurve(random, extent),
+    times(turns ? TURNING_STARTS_EACH : STARTS_EACH, (at) => ({
+      curve: startCurve(random, extent, at),
       turn: turns ? TURN_PX * random.normal() : null,
       parameters,
     })),
@@ -116,8 +117,8 @@ function byScore(a: JudgedCurve, b: JudgedCurve): number {
   return a.score - b.score;
 }
 
-function times<T>(count: number, make: () => T): T[] {
-  return Array.from({ length: count }, make);
+function times<T>(count: number, make: (at: number) => T): T[] {
+  return Array.from({ length: count }, (_, at) => make(at));
 }
 
 /** A spectrum under some softness, to begin with. */

@@ -1,4 +1,4 @@
-import { cropPlane } from '../picture/crop';
+import { cropPlane, croppedFlags } from '../picture/crop';
 import type { Plane } from '../picture/plane';
 import type { Region } from '../picture/region';
 import { localSpectra, mergeSpectra } from '../spectrum/powerSpectrum';
@@ -56,11 +56,7 @@ export function samplesIn(
   clipped: Uint8Array,
   highest: number,
 ): SpectrumSamples | null {
-  const white = new Uint8Array(part.width * part.height);
-  for (let y = 0; y < part.height; y++) {
-    const from = (part.y + y) * luma.width + part.x;
-    white.set(clipped.subarray(from, from + part.width), y * part.width);
-  }
+  const white = croppedFlags(clipped, luma.width, part);
   const spectra = localSpectra(cropPlane(luma, part), cropPlane(use, part), white);
   return spectra.length > 0 ? samplesOf(mergeSpectra(spectra), highest, 1) : null;
 }

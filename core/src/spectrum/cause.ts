@@ -35,6 +35,8 @@ export interface CauseOfBlur {
   readonly runnerUp: CauseFit | null;
   /** Every family as well as it explains all places, the likeliest first. */
   readonly families: readonly CauseFit[];
+  /** Other sizes at which a family explains the spectrum of all places together nearly as well as at its best one. */
+  readonly otherSizes: readonly CauseFit[];
   /** Cost and floor without any blur. */
   readonly sharpCost: number;
   readonly sharpFloor: number;
@@ -75,11 +77,13 @@ export function findCause(places: readonly LocalSpectrum[], noiseVariance: numbe
   const merged = mergeSpectra(places);
   const coarse = samplesOf(merged, highest, 7);
   const fine = samplesOf(merged, highest, 1);
-  const common = {
+  const minima = {
     softness: searchSize('ordinary-softness', softnessSteps, coarse, fine, options),
     focus: searchSize('missed-focus', focusSteps(merged.side), coarse, fine, options),
     movement: searchLine(merged.side * 0.32, coarse, fine, options),
   };
+  const common = { softness: minima.softness[0], focus: minima.focus[0], movement: minima.movement[0] };
+  const otherSizes = [minima.softness, minima.focus, minima.movement].flatMap(([, ...others]) => others);
   const families = [common.softness, common.focus, common.movement];
   const together = {
     samples: fine,
@@ -115,6 +119,7 @@ export function findCause(places: readonly LocalSpectrum[], noiseVariance: numbe
       best: depth.fit,
       runnerUp: rival,
       families: ranked,
+      otherSizes,
       sharpCost,
       sharpFloor: sharpest(),
       merged: together,
@@ -126,6 +131,7 @@ export function findCause(places: readonly LocalSpectrum[], noiseVariance: numbe
     best: isSharp ? null : best.fit,
     runnerUp: isSharp ? best.fit : second.fit,
     families: ranked,
+    otherSizes,
     sharpCost,
     sharpFloor: sharpest(),
     merged: together,

@@ -79,36 +79,65 @@ export function tryOne(
   return { size, directionDeg, fit: fitSpectrum(samples, gain, options, rounds, start) };
 }
 
+/**
+ * Sizes at which a family explains the spectrum better than a little smaller and a little larger ones, the best first, and at last the
+ * smallest that explains it nearly as well as the best.
+ */
 export function searchSize(
   cause: BlurCause,
   sizes: readonly number[],
   coarse: SpectrumSamples,
   fine: SpectrumSamples,
   options: FitOptions,
-): CauseFit {
+): CauseFit[] {
+  const tried: Candidate[] = [];
   let best: Candidate | null = null;
   for (const size of sizes) {
     const candidate = tryOne(cause, size, 0, coarse, options, COARSE_ROUNDS, best?.fit.parameters);
+    tried.push(candidate);
     if (!best || candidate.fit.cost < best.fit.cost) best = candidate;
   }
-  return refine(cause, best!, best!.size * 0.06, 0, fine, options);
+  return leastOf(tried).map((at) => refine(cause, at, at.size * 0.06, 0, fine, options));
 }
 
+/** The same of movements, each length in the direction that suits it best. */
 export function searchLine(
   longest: number,
   coarse: SpectrumSamples,
   fine: SpectrumSamples,
   options: FitOptions,
-): CauseFit {
+): CauseFit[] {
+  const tried: Candidate[] = [];
   let best: Candidate | null = null;
   for (const length of steps(2, longest, 1.12)) {
     const angleStep = Math.min(30, Math.max(5, 120 / length));
+    let own: Candidate | null = null;
     for (let angle = 0; angle < 179.9; angle += 180 / Math.round(180 / angleStep)) {
       const candidate = tryOne('straight-movement', length, angle, coarse, options, 3, best?.fit.parameters);
+      if (!own || candidate.fit.cost < own.fit.cost) own = candidate;
       if (!best || candidate.fit.cost < best.fit.cost) best = candidate;
     }
+    tried.push(own!);
   }
-  return refine('straight-movement', best!, best!.size * 0.06, Math.min(12, 50 / best!.size), fine, options);
+  return leastOf(tried).map((at) =>
+    refine('straight-movement', at, at.size * 0.06, Math.min(12, 50 / at.size), fine, options),
+  );
+}
+
+/** So many sizes of a family are looked at closely, none that costs more than this many times the best. */
+const MOST_MINIMA = 3;
+const WORTH_A_LOOK = 1.6;
+
+const NEARLY_AS_WELL = 1.1;
+
+function leastOf(tried: readonly Candidate[]): Candidate[] {
+  const cost = (i: number) => tried[i]?.fit.cost ?? Infinity;
+  const minima = tried.filter((_, i) => cost(i) <= cost(i - 1) && cost(i) < cost(i + 1));
+  minima.sort((a, b) => a.fit.cost - b.fit.cost);
+  const least = minima[0].fit.cost;
+  const smallest = tried.find(({ fit }) => fit.cost <= NEARLY_AS_WELL * least)!;
+  const kept = minima.filter(({ fit }) => fit.cost <= WORTH_A_LOOK * least).slice(0, MOST_MINIMA);
+  return kept.includes(smallest) ? kept : [...kept, smallest];
 }
 
 /** Halves the steps of size and direction around the best until they no longer matter. */

@@ -1,5 +1,6 @@
 import { keptWith } from '../picture/kept';
 import type { PowerSpectrum } from './powerSpectrum';
+import { NATURAL_SLOPE as SLOPE } from './naturalSlope';
 import { solveSymmetric } from './solveSymmetric';
 import { LINEAR, NormalSums, PARAMETERS, sumUp } from './spectralSums';
 
@@ -31,7 +32,6 @@ export interface SpectralFit {
   readonly parameters: readonly number[];
 }
 
-const SLOPE = 2.1;
 const SLOPE_SPREAD = 0.3;
 const ANGULAR_SPREAD = 1.2;
 /** The priors weigh like this share of the samples, so that their say does not depend on the window's side. */

@@ -14,7 +14,7 @@ import { srgbEncode } from '../picture/toneCurve';
 import { maskOfCleaning } from '../prescription/cleaning';
 import type { Cleaning } from '../prescription/prescription';
 import { QUIET } from '../prescription/quiet';
-import type { Grain } from '../read/grain';
+import type { Grain } from '../noise/grain';
 import type { FrameStage } from './stage';
 
 export interface CleanSettings {

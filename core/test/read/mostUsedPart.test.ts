@@ -46,7 +46,6 @@ describe('the noise of a large frame', () => {
       clipped: new Uint8Array(channel.data.length),
       jpeg: false,
       kernels: PLAIN_KERNELS,
-      masked: true,
       psf: normalisedPsf(1, 1, [1]),
     });
 

@@ -13,7 +13,7 @@ const kernels = await createKernels(
   new Uint8Array(await readFile(new URL('../../../kernels/wasm/kernels.wasm', import.meta.url))),
 );
 
-function readingOf(luma: Plane, masked = true) {
+function readingOf(luma: Plane) {
   return takeReading({
     channels: [luma],
     lumaWeights: [1],
@@ -21,7 +21,7 @@ function readingOf(luma: Plane, masked = true) {
     clipped: new Uint8Array(luma.data.length),
     jpeg: false,
     kernels,
-    masked,
+
   });
 }
 
@@ -53,12 +53,6 @@ describe('the Reading', () => {
     expect(grainy.pile).toBe('grainy');
   });
 
-  it('is never more than half sure without a mask', () => {
-    const blurred = withNoise(convolve(truth, discPsf(3.2)), 0.004, 2);
-    expect(readingOf(blurred).confidence).toBeGreaterThan(0.5);
-    expect(readingOf(blurred, false).confidence).toBeLessThanOrEqual(0.5);
-  });
-
   it('says which area it needs where it gets too little', () => {
     expect(() => readingOf(filledPlane(40, 40, 0.3))).toThrow(/at least 64 px/);
     const white = filledPlane(200, 200, 1);
@@ -69,7 +63,6 @@ describe('the Reading', () => {
       clipped: new Uint8Array(white.data.length).fill(1),
       jpeg: false,
       kernels,
-      masked: true,
     };
     expect(() => takeReading(input)).toThrow(/too bright/);
   });

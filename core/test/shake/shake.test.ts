@@ -81,7 +81,6 @@ const readingOf = (plane: typeof shaken) =>
     clipped: new Uint8Array(plane.data.length),
     jpeg: false,
     kernels,
-    masked: true,
   });
 
 describe('camera shake', () => {

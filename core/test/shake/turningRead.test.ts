@@ -51,7 +51,6 @@ describe('a wide photograph of a camera that turned', () => {
       clipped: new Uint8Array(WIDTH * HEIGHT),
       jpeg: false,
       kernels,
-      masked: true,
     });
   });
 

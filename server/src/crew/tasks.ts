@@ -11,6 +11,20 @@ export interface ReadingTask {
   readonly box: Box | null;
 }
 
+/** Sorts a frame that came in. */
+export interface TriageTask {
+  readonly kind: 'triage';
+  readonly file: SampleFile;
+  readonly jpeg: boolean;
+}
+
+/** Finds a frame's subject, reads over it and proposes probes. */
+export interface LookAfterTask {
+  readonly kind: 'look-after';
+  readonly file: SampleFile;
+  readonly jpeg: boolean;
+}
+
 /** Finds the subject of a frame from its samples. */
 export interface SubjectTask {
   readonly kind: 'subject';
@@ -111,6 +125,8 @@ export type Task =
   | TonesTask
   | ClippingTask
   | ReadingTask
+  | TriageTask
+  | LookAfterTask
   | SubjectTask
   | TilesTask
   | TileTask

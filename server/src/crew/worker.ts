@@ -1,8 +1,6 @@
 import {
   areaOperation,
   centreBox,
-  boundsOfMask,
-  clippedOver,
   CoreError,
   decodePiece,
   drawMask,
@@ -15,14 +13,10 @@ import {
   encodeChannels,
   frameRegionFor,
   pictureOver,
-  readingWindow,
-  takeReading,
   tilesToRender,
   addTones,
   noTones,
-  wholeOf,
   filledPlane,
-  movedReading,
   type AreaOperation,
   type Plane,
   type Region,
@@ -32,16 +26,19 @@ import {
   clippingView,
   ensureSamples,
   inspectPicture,
+  lookAfter,
   encodeMask,
   nodeKernels,
   bandsOf,
   openPlainTiff,
   readCodes,
   readGreyPlane,
+  readOver,
   smallPicture,
   spaceOfSamples,
   SUBJECT_SIDE,
   subjectOf,
+  triage,
   writeCopy,
   writeSamples,
 } from '@vitrocept/files';
@@ -54,7 +51,6 @@ import type {
   MaskFileTask,
   MaskTask,
   PictureTask,
-  ReadingTask,
   Task,
   TileTask,
 } from './tasks';
@@ -84,7 +80,11 @@ function perform(task: Task): unknown {
     case 'clipping':
       return clippingView(task.file, task.side);
     case 'reading':
-      return reading(task);
+      return readOver(task.file, task.jpeg, task.mask, task.box ?? centreBox(task.file));
+    case 'triage':
+      return triage(task.file, task.jpeg);
+    case 'look-after':
+      return lookAfter(task.file, task.jpeg);
     case 'subject':
       return smallPicture(task.file, SUBJECT_SIDE).then((small) => subjectOf(small, task.file));
     case 'tiles':
@@ -132,29 +132,6 @@ async function inspect({ path, samples }: InspectTask) {
   // Decoding to the end is the only proof that the file is whole.
   await ensureSamples({ path: samples, original: path });
   return { format, width, height, channels, bits, profile: space.description, exposure };
-}
-
-/** Of the mask as it is drawn to find where most of it lies. */
-const COVERAGE_SIDE = 400;
-
-async function reading({ file, jpeg, mask, box }: ReadingTask) {
-  const wanted: Region = mask ? (boundsOfMask(mask, file) ?? wholeOf(file)) : (box ?? centreBox(file));
-  const scale = Math.min(1, COVERAGE_SIDE / Math.max(wanted.width, wanted.height));
-  const area = readingWindow(wanted, mask && drawMask(mask, wanted, scale));
-  const piece = await readCodes(file, area);
-  const space = await spaceOfSamples(file);
-  const { region } = piece;
-  if (region.width === 0 || region.height === 0) throw new CoreError('READING_AREA', 'The box lies outside the frame.');
-  const result = takeReading({
-    channels: decodePiece(piece, region, space),
-    lumaWeights: space.lumaWeights,
-    use: mask ? drawMask(mask, region) : filledPlane(region.width, region.height, 1),
-    clipped: clippedOver(piece, region),
-    jpeg,
-    kernels: await nodeKernels(),
-    masked: mask !== null,
-  });
-  return movedReading(result, region.x, region.y);
 }
 
 async function tones(file: SampleFile): Promise<number[][]> {

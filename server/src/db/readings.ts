@@ -1,41 +1,69 @@
 import type { Database } from 'better-sqlite3';
-import type { Reading } from '@vitrocept/core';
+import type { LookedAfterFrame, Proposal, Reading } from '@vitrocept/core';
 
 export interface FirstReading {
-  readonly state: 'waiting' | 'done' | 'failed';
+  /** Sorted: pile, rough cause and size and noise are known; the Reading over the subject is to come. */
+  readonly state: 'waiting' | 'sorted' | 'done' | 'failed';
   readonly reading: Reading | null;
+  /** Null before the frame was looked after, and of frames that came in before that was done. */
+  readonly proposal: Proposal | null;
   readonly error: string | null;
 }
 
 interface Row {
   readonly state: FirstReading['state'];
   readonly body: string | null;
+  readonly proposal: string | null;
   readonly error: string | null;
 }
 
+export interface WaitingFrame {
+  readonly frameId: string;
+  readonly state: 'waiting' | 'sorted';
+  readonly attempts: number;
+}
+
 export function readingStore(db: Database) {
-  const one = db.prepare<[string], Row>('SELECT state, body, error FROM reading WHERE frame_id = ?');
-  const next = db.prepare<[], { frameId: string; attempts: number }>(
-    "SELECT frame_id AS frameId, attempts FROM reading WHERE state = 'waiting' ORDER BY rowid LIMIT 1",
+  const one = db.prepare<[string], Row>('SELECT state, body, proposal, error FROM reading WHERE frame_id = ?');
+  // Whoever is looked at comes first; then all are sorted, then looked after.
+  const next = db.prepare<[], WaitingFrame>(
+    `SELECT frame_id AS frameId, state, attempts FROM reading WHERE state IN ('waiting', 'sorted')
+     ORDER BY wanted_at IS NULL, wanted_at DESC, state = 'sorted', rowid LIMIT 1`,
   );
   const begin = db.prepare('UPDATE reading SET attempts = attempts + 1 WHERE frame_id = ?');
   const forgive = db.prepare('UPDATE reading SET attempts = attempts - 1 WHERE frame_id = ?');
+  const want = db.prepare("UPDATE reading SET wanted_at = ? WHERE frame_id = ? AND state IN ('waiting', 'sorted')");
   const put = db.prepare(
-    `INSERT INTO reading (frame_id, state, body, error) VALUES (?, ?, ?, ?)
-     ON CONFLICT (frame_id) DO UPDATE SET state = excluded.state, body = excluded.body, error = excluded.error`,
+    `INSERT INTO reading (frame_id, state, body, proposal, error) VALUES (?, ?, ?, ?, ?)
+     ON CONFLICT (frame_id) DO UPDATE SET state = excluded.state, body = excluded.body, proposal = excluded.proposal,
+       error = excluded.error, attempts = 0`,
+  );
+  const fail = db.prepare(
+    // What sorting found is kept: it is better than nothing.
+    `UPDATE reading SET state = CASE WHEN body IS NULL THEN 'failed' ELSE 'done' END, error = ? WHERE frame_id = ?`,
   );
   return {
     get(frameId: string): FirstReading {
       const row = one.get(frameId);
-      if (!row) return { state: 'waiting', reading: null, error: null };
-      return { state: row.state, reading: row.body ? (JSON.parse(row.body) as Reading) : null, error: row.error };
+      if (!row) return { state: 'waiting', reading: null, proposal: null, error: null };
+      const parsed = <T>(text: string | null) => (text ? (JSON.parse(text) as T) : null);
+      return {
+        state: row.state,
+        reading: parsed<Reading>(row.body),
+        proposal: parsed<Proposal>(row.proposal),
+        error: row.error,
+      };
     },
     nextWaiting: () => next.get() ?? null,
     begin: (frameId: string) => begin.run(frameId),
     /** A good end: the Reading is not to blame that it was not finished. */
     forgive: (frameId: string) => forgive.run(frameId),
-    wait: (frameId: string) => put.run(frameId, 'waiting', null, null),
-    done: (frameId: string, reading: Reading) => put.run(frameId, 'done', JSON.stringify(reading), null),
-    failed: (frameId: string, error: string) => put.run(frameId, 'failed', null, error),
+    wait: (frameId: string) => put.run(frameId, 'waiting', null, null, null),
+    /** Somebody looks at the frame: it is taken before the others. */
+    want: (frameId: string) => want.run(new Date().toISOString(), frameId),
+    sorted: (frameId: string, reading: Reading) => put.run(frameId, 'sorted', JSON.stringify(reading), null, null),
+    done: (frameId: string, { reading, proposal }: LookedAfterFrame) =>
+      put.run(frameId, 'done', JSON.stringify(reading), JSON.stringify(proposal), null),
+    failed: (frameId: string, error: string) => fail.run(error, frameId),
   };
 }

@@ -46,7 +46,7 @@ export function openStores(db: Database, changes: Changes) {
   return {
     shoots: telling(shootStore(db), ['add'], () => changes.tell({ kind: 'shoots' })),
     frames: telling(frames, ['add'], (_, { shootId }: Frame) => shootLooksOtherwise(shootId)),
-    readings: telling(readingStore(db), ['wait', 'done', 'failed'], shootOf),
+    readings: telling(readingStore(db), ['wait', 'sorted', 'done', 'failed'], shootOf),
     prescriptions: telling(prescriptionStore(db), ['save'], (id: string, saved: SavedPrescription | null) => {
       if (!saved) return;
       changes.tell({ kind: 'frame', id, revision: saved.revision });

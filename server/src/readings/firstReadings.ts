@@ -1,4 +1,4 @@
-import type { Reading } from '@vitrocept/core';
+import type { LookedAfterFrame, Reading } from '@vitrocept/core';
 import type { Background, Services } from '../services';
 import { sampleFileOf } from '../originals/sampleFileOf';
 
@@ -7,7 +7,7 @@ const MOST_ATTEMPTS = 3;
 const ENDED_OFTEN = 'Vitrocept ended several times while this frame was being read, so it is left alone.';
 const RETRY_MS = 30_000;
 
-/** Takes the first reading of every frame that waits for one, one after the other. */
+/** Sorts every frame that came in, then looks after each: one at a time, those that somebody looks at first. */
 export function firstReadings(services: () => Services): Background {
   let running: Promise<void> | null = null;
   async function takeAll(): Promise<void> {
@@ -16,7 +16,7 @@ export function firstReadings(services: () => Services): Background {
       // Somebody waits for a render; nobody waits for these.
       await services().renders.idle();
       if (services().closing) return;
-      const { frameId, attempts } = next;
+      const { frameId, state, attempts } = next;
       if (attempts >= MOST_ATTEMPTS) {
         stores.readings.failed(frameId, ENDED_OFTEN);
         continue;
@@ -25,8 +25,12 @@ export function firstReadings(services: () => Services): Background {
       const frame = stores.frames.get(frameId)!;
       const file = sampleFileOf(folder, frame);
       try {
-        const task = { kind: 'reading', file, jpeg: frame.format === 'jpeg', mask: null, box: null } as const;
-        stores.readings.done(frameId, await crew.run<Reading>(task));
+        const jpeg = frame.format === 'jpeg';
+        if (state === 'waiting') {
+          stores.readings.sorted(frameId, await crew.run<Reading>({ kind: 'triage', file, jpeg }));
+        } else {
+          stores.readings.done(frameId, await crew.run<LookedAfterFrame>({ kind: 'look-after', file, jpeg }));
+        }
       } catch (error) {
         if (services().closing) {
           stores.readings.forgive(frameId);

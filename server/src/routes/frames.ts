@@ -123,6 +123,13 @@ export function frameRoutes(app: FastifyInstance, services: Services): void {
       .send(createReadStream(folder.original(frame.sha256)));
   });
 
+  /** Somebody looks at the frame: it is read and looked after before the others. */
+  app.post<ById>('/api/frames/:id/look-after', ONE, (request, reply) => {
+    stores.readings.want(frameOf(request.params).id);
+    services.readings.wake();
+    return reply.code(204).send();
+  });
+
   app.post<ById & { Body: InferType<typeof readingBody> }>(
     '/api/frames/:id/reading',
     { schema: { params: idParams, body: readingBody } },

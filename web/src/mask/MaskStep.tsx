@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import { plansOf, withOperations } from '@vitrocept/core';
 import { MaskList } from '../parts/MaskList';
 import { OperationList } from './OperationList';
+import { ProposedNote } from '../parts/ProposedNote';
 import { useBrushStore } from '../stores/brushStore';
 import { useFrameStore } from '../stores/frameStore';
 import { FrameSurface } from '../surfaces/FrameSurface';
@@ -52,6 +53,11 @@ export function MaskStep() {
           draws={tool === 'brush' || tool === 'shapes'}
           overlay={(placement) => <MaskOverlay {...{ frame, placement, operations, others, chosen, veil, pointer }} />}
         />
+        <div className="mask-proposed">
+          <ProposedNote prescription={prescription} parts={['mask']}>
+            The subject as it was found: a proposal.
+          </ProposedNote>
+        </div>
         <MaskHints areas={areas} veil={veil} isEmpty={isEmpty} hasOthers={others.length > 0} />
       </div>
       <LeftCard>

@@ -1,11 +1,17 @@
-import { METHOD_DESCRIPTIONS, type AcceptedReading, type Prescription } from '@vitrocept/core';
+import { METHOD_DESCRIPTIONS, type AcceptedReading, type MeasuredOver, type Prescription } from '@vitrocept/core';
 import type { ReactNode } from 'react';
 import type { FrameDetail } from '../api/queries';
 import { causeSentence, PILE_NAMES } from '../words';
 import { PsfDrawing } from '../parts/PsfDrawing';
 import { isReadingStale } from '../parts/StepRule';
 
-const OVER_WORDS = { mask: 'over the mask', box: 'over the box', centre: 'over the centre 50 %' };
+const OVER_WORDS: Record<MeasuredOver['kind'], string> = {
+  mask: 'over the mask',
+  box: 'over the box',
+  centre: 'over the centre 50 %',
+  richest: 'where most detail is',
+  whole: 'over the whole frame',
+};
 
 interface Props {
   readonly frame: FrameDetail;
@@ -88,7 +94,8 @@ function spreadOf(sizes: AcceptedReading['sizes']): string {
 }
 
 function ReadingMissing({ frame }: { frame: FrameDetail }) {
-  const { state, error } = frame.firstReading;
+  const { state, reading, error } = frame.firstReading;
+  const rough = reading && `${PILE_NAMES[reading.pile]}, noise ${reading.noisePercent.toFixed(1)} %`;
   return (
     <section className="card-plain reading" aria-label="Reading">
       <div className="card-head">
@@ -97,7 +104,9 @@ function ReadingMissing({ frame }: { frame: FrameDetail }) {
       <p className="text-soft">
         {state === 'failed'
           ? `Could not be measured: ${error} Draw a box or a mask in the Measure step and try again.`
-          : 'Being measured …'}
+          : state === 'sorted'
+            ? `At a first look: ${rough}. The subject is being measured …`
+            : 'Being measured …'}
       </p>
     </section>
   );

@@ -48,8 +48,10 @@ export function ShootSheet() {
   );
 }
 
+const MEASURED_WORDS = { subject: 'its subject', richest: 'where most detail is', whole: 'whole frame' };
+
 function FrameCard({ frame }: { frame: FrameSummary }) {
-  const { state, reading, error } = frame.firstReading;
+  const { state, reading, proposal, error } = frame.firstReading;
   return (
     <Link to={`/frames/${frame.id}`} className="card-plain frame-card">
       <div className="frame-picture">
@@ -80,7 +82,8 @@ function FrameCard({ frame }: { frame: FrameSummary }) {
               )}
             </div>
             <div className="text-soft">
-              {PILE_NAMES[reading.pile]} · noise {reading.noisePercent.toFixed(1)} % · centre 50 %
+              {PILE_NAMES[reading.pile]} · noise {reading.noisePercent.toFixed(1)} %
+              {state === 'sorted' ? ' · at a first look' : proposal && ` · ${MEASURED_WORDS[proposal.over]}`}
             </div>
           </div>
         </div>

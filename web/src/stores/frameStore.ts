@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import type { Prescription } from '@vitrocept/core';
+import { settleProposed, type Prescription } from '@vitrocept/core';
 import { api, send } from '../api/client';
 import type { FrameDetail } from '../api/queries';
 import { redoElsewhere, undoElsewhere } from './elsewhere';
@@ -91,7 +91,9 @@ export const useFrameStore = create<FrameState>()((set, get) => {
 
     change: (act, merge = '') => get().changeIn(current(), act, merge),
     changeIn(frameId, act, merge = '') {
-      if (works.get(frameId)) works.update(frameId, (work) => changed(work, act(work.prescription), merge, Date.now()));
+      if (works.get(frameId)) works.update(frameId, (work) =>
+          changed(work, settleProposed(work.prescription, act(work.prescription)), merge, Date.now()),
+        );
       else if (frameId)
         tellOf(
           frameId,

@@ -40,7 +40,7 @@ export const useWallStore = create<WallState>()((set) => ({
   held: null,
   isHoldingOne: false,
   room: { name: 'wall' },
-  showsFromAfar: false,
+  showsFromAfar: true,
   setMagnification(magnification) {
     sessionStorage.setItem(REMEMBERED, String(magnification));
     set({ magnification });

@@ -1,6 +1,7 @@
 import {
   TilePool,
   type AreaJob,
+  type SafestJob,
   type ColourJob,
   type FacePartJob,
   type MaskJob,
@@ -96,6 +97,10 @@ class TileEngine {
 
   pickColour(job: ColourJob) {
     return this.pool.pickColour(job);
+  }
+
+  strongestSafe(job: SafestJob) {
+    return this.pool.strongestSafe(job);
   }
 
   judgeFacePart(job: FacePartJob) {

@@ -1,4 +1,4 @@
-import { differsFromChoice, followsPlaces, type Prescription, type Trial } from '@vitrocept/core';
+import { differsFromChoice, followsPlaces, isProposed, type Prescription, type Trial } from '@vitrocept/core';
 import { trialLetter, trialName } from '../words';
 
 interface TrialHeadProps {
@@ -23,7 +23,7 @@ export function TrialHead({ trial, index, width, prescription, isSelected, onSel
     <div role="columnheader" style={{ width }}>
       <button
         type="button"
-        className={`trial-head ${isSelected ? 'is-selected' : ''}`}
+        className={`trial-head ${isSelected ? 'is-selected' : ''} ${isProposed(prescription, 'trials') ? 'is-proposed' : ''}`}
         aria-pressed={isSelected}
         onClick={onSelect}
       >

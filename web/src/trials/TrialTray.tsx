@@ -9,16 +9,19 @@ import {
   type Recovery,
   type Trial,
 } from '@vitrocept/core';
+import type { FrameDetail } from '../api/queries';
 import { SettingSlider } from '../parts/SettingSlider';
 import { useFrameStore } from '../stores/frameStore';
 import { Aperture } from './Aperture';
 import { Balance } from './Balance';
 import { HaloLimit } from './HaloLimit';
+import { StrongestSafe } from './StrongestSafe';
 import { TrialActs } from './TrialActs';
 import { TrialName } from './TrialName';
 import { Turn } from './Turn';
 
 interface TrialTrayProps {
+  readonly frame: FrameDetail;
   readonly trial: Trial;
   readonly index: number;
   readonly prescription: Prescription;
@@ -31,7 +34,7 @@ interface TrialTrayProps {
 }
 
 /** The settings of the selected trial. */
-export function TrialTray({ maskAudit, ...props }: TrialTrayProps) {
+export function TrialTray({ frame, maskAudit, ...props }: TrialTrayProps) {
   const { trial, index, prescription } = props;
   const change = useFrameStore((state) => state.change);
   const automatic = automaticRecovery(trial.method, prescription.reading, STARTING_AMOUNT, prescription.cleaning);
@@ -54,6 +57,7 @@ export function TrialTray({ maskAudit, ...props }: TrialTrayProps) {
             onAutomatic={() => set({ [key]: automatic[key] }, '')}
           />
         ))}
+        <StrongestSafe frame={frame} prescription={prescription} trial={trial} />
         {METHOD_DESCRIPTIONS[trial.method].followsPath && (
           <Turn trial={trial} read={prescription.reading?.path} set={set} />
         )}

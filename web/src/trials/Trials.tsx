@@ -13,6 +13,7 @@ import {
 } from '@vitrocept/core';
 import { newId } from '../input/newId';
 import { MaskList } from '../parts/MaskList';
+import { ProposedNote } from '../parts/ProposedNote';
 import { OrderHints } from '../parts/OrderHints';
 import { useHeldStage } from '../parts/useHeldStage';
 import { LeftCard, useWorkspace } from '../parts/useWorkspace';
@@ -26,6 +27,7 @@ import { TrialTray } from './TrialTray';
 import { useAudits } from './useAudits';
 import { useColumns } from './useColumns';
 import { knownLikeness } from './useLikeness';
+import { useProposedAmounts } from './useStrongestSafe';
 import { useTrialKeys } from './useTrialKeys';
 import { Wall } from './Wall';
 import { WallEmpty } from './WallEmpty';
@@ -60,6 +62,7 @@ export function Trials() {
     );
     change((old) => chooseTrial(old, trial.id, { audit, likeness }));
   };
+  useProposedAmounts(frame, prescription);
   const enterLikeness = () => enter({ name: 'likeness' });
   useTrialKeys({
     trials,
@@ -91,6 +94,9 @@ export function Trials() {
         <OrderHints frame={frame} prescription={prescription} />
       </LeftCard>
       <div className="stage wall-stage">
+        <ProposedNote prescription={prescription} parts={['probes', 'trials']}>
+          Proposed from what was read; nothing is chosen yet.
+        </ProposedNote>
         {probes.length === 0 || trials.length === 0 ? (
           <WallEmpty frame={frame} prescription={prescription} />
         ) : (
@@ -116,6 +122,7 @@ export function Trials() {
       <section className="tray trial-tray" aria-label="Tray">
         {selected ? (
           <TrialTray
+            frame={frame}
             trial={selected}
             index={at}
             prescription={prescription}

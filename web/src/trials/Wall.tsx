@@ -1,10 +1,12 @@
+import { useRef } from 'react';
 import { moveInGrid } from '../input/arrowKeys';
 import { useWallStore } from '../stores/wallStore';
 import { trialLetter } from '../words';
 import { TrialHead } from './TrialHead';
 import { VersionHead } from './VersionHead';
 import { WallAfar } from './WallAfar';
-import { CELL, type WallProps } from './wallProps';
+import { useCellSize } from './useCellSize';
+import type { WallProps } from './wallProps';
 import { WallRow } from './WallRow';
 
 /** Probes down, trials across, every cell the same pixels at the same magnification. */
@@ -12,11 +14,14 @@ export function Wall(props: WallProps) {
   const { prescription, versions, selected } = props;
   const { select, showsFromAfar } = useWallStore();
   const { trials, probes } = prescription;
+  const room = useRef<HTMLDivElement>(null);
+  const columns = 1 + trials.length + versions.length;
+  const cell = useCellSize(room, columns, probes.length + (showsFromAfar ? 1 : 0));
   return (
-    <div className="wall" role="grid" aria-label="Wall" onKeyDown={moveInGrid}>
+    <div className="wall" ref={room} role="grid" aria-label="Wall" onKeyDown={moveInGrid}>
       <div className="wall-row wall-heads" role="row">
         <div className="wall-side" role="columnheader" aria-label="Probe" />
-        <div className="trial-head is-original" role="columnheader" style={{ width: CELL.width }}>
+        <div className="trial-head is-original" role="columnheader" style={{ width: cell.width }}>
           <strong>Original</strong>
           <span className="figure">as taken</span>
         </div>
@@ -25,19 +30,19 @@ export function Wall(props: WallProps) {
             key={trial.id}
             trial={trial}
             index={i}
-            width={CELL.width}
+            width={cell.width}
             prescription={prescription}
             isSelected={trial === selected}
             onSelect={() => select(trial.id)}
           />
         ))}
         {versions.map((version, i) => (
-          <VersionHead key={version.id} version={version} letter={trialLetter(trials.length + i)} width={CELL.width} />
+          <VersionHead key={version.id} version={version} letter={trialLetter(trials.length + i)} width={cell.width} />
         ))}
       </div>
-      {showsFromAfar && <WallAfar {...props} />}
+      {showsFromAfar && <WallAfar {...props} cell={cell} />}
       {probes.map((probe, row) => (
-        <WallRow key={probe.id} {...props} probe={probe} row={row} />
+        <WallRow key={probe.id} {...props} cell={cell} probe={probe} row={row} />
       ))}
     </div>
   );

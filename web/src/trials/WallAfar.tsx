@@ -1,16 +1,18 @@
 import { WallCell } from '../parts/WallCell';
 import { useWallStore } from '../stores/wallStore';
 import { trialLetter } from '../words';
-import { CELL, type WallProps } from './wallProps';
+import type { CellSize } from './useCellSize';
+import type { WallProps } from './wallProps';
 
 /** The whole subject in every column, seen from afar. */
-export function WallAfar({ frame, prescription, columns, versions, selected, beneath, isHeld, subject }: WallProps) {
+export function WallAfar(props: WallProps & { readonly cell: CellSize }) {
+  const { frame, prescription, columns, versions, selected, beneath, isHeld, subject, cell } = props;
   const isHoldingOne = useWallStore((state) => state.isHoldingOne);
   const { trials } = prescription;
   return (
     <div className="wall-row" role="row">
       <div className="wall-side" role="rowheader">
-        <span className="row-name">from afar</span>
+        <span className="row-name">whole subject</span>
       </div>
       {[columns.original, ...columns.trials, ...columns.outside].map((column, i) => (
         <div
@@ -23,8 +25,8 @@ export function WallAfar({ frame, prescription, columns, versions, selected, ben
             original={beneath}
             prescription={column}
             centre={{ x: subject.x + subject.width / 2, y: subject.y + subject.height / 2 }}
-            magnification={100 * Math.min(CELL.width / subject.width, CELL.height / subject.height, 1)}
-            {...CELL}
+            magnification={100 * Math.min(cell.width / subject.width, cell.height / subject.height, 1)}
+            {...cell}
             showOriginal={isHeld}
             showOriginalUnderPointer={isHoldingOne}
             rank={5000 + i}

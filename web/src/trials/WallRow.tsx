@@ -3,10 +3,17 @@ import { WallCell } from '../parts/WallCell';
 import { useFrameStore } from '../stores/frameStore';
 import { useWallStore } from '../stores/wallStore';
 import { trialLetter } from '../words';
-import { CELL, type WallProps } from './wallProps';
+import type { CellSize } from './useCellSize';
+import type { WallProps } from './wallProps';
+
+interface WallRowProps extends WallProps {
+  readonly probe: Probe;
+  readonly row: number;
+  readonly cell: CellSize;
+}
 
 /** One probe: the original, every trial and every version at the same place. */
-export function WallRow({ probe, row, ...props }: WallProps & { readonly probe: Probe; readonly row: number }) {
+export function WallRow({ probe, row, cell: size, ...props }: WallRowProps) {
   const { frame, prescription, columns, versions, selected, figures, beneath, isHeld } = props;
   const { magnification, pans, pan, isHoldingOne, enter } = useWallStore();
   const { trials } = prescription;
@@ -16,7 +23,7 @@ export function WallRow({ probe, row, ...props }: WallProps & { readonly probe: 
     original: beneath,
     centre: { x: probe.x + offset.x, y: probe.y + offset.y },
     magnification,
-    ...CELL,
+    ...size,
     onPan: (x: number, y: number) => pan(probe.id, x, y),
   };
   return (

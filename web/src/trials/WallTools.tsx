@@ -20,8 +20,8 @@ export function WallTools({ frame, prescription, hasColumns, onLikeness }: WallT
       <MagnificationChoice />
       <HoldButtons prescription={prescription} />
       <label>
-        <input type="checkbox" checked={showsFromAfar} onChange={(event) => setFromAfar(event.target.checked)} /> from
-        afar
+        <input type="checkbox" checked={showsFromAfar} onChange={(event) => setFromAfar(event.target.checked)} /> whole
+        subject
       </label>
       {hasColumns && (
         <button type="button" className="hold-button" onClick={onLikeness}>

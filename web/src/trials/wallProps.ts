@@ -3,8 +3,6 @@ import type { OutsideVersion } from '@vitrocept/server';
 import type { WorkerFrame } from '@vitrocept/workers';
 import type { Column } from '../surfaces/tileKeys';
 
-export const CELL = { width: 177, height: 124 };
-
 export interface WallProps {
   readonly frame: WorkerFrame;
   readonly prescription: Prescription;

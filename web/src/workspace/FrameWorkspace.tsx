@@ -1,13 +1,13 @@
 import { useEffect, useState } from 'react';
 import { Outlet, useLocation, useParams } from 'react-router';
 import type { Workspace } from '../parts/useWorkspace';
-import { acceptReading } from '@vitrocept/core';
 import { useFrame, useRenders } from '../api/queries';
 import { isTyping } from '../input/keys';
 import { MeasureCharts } from '../measure/MeasureCharts';
 import { Overview } from './Overview';
 import { ReadingCard } from '../measure/ReadingCard';
 import { StepRule } from '../parts/StepRule';
+import { useFirstLook } from './useFirstLook';
 import { WorkNotices } from './WorkNotices';
 import { useFrameStore } from '../stores/frameStore';
 import { UnsureNotice } from '../trials/UnsureNotice';
@@ -19,20 +19,13 @@ export function FrameWorkspace() {
   const { data: renders } = useRenders();
   const { pathname } = useLocation();
   const [leftFoot, setLeftFoot] = useState<HTMLElement | null>(null);
-  const { frame, prescription, open, begin, undo, redo } = useFrameStore();
+  const { frame, prescription, open, undo, redo } = useFrameStore();
 
   useEffect(() => {
     if (data) open(data);
   }, [data, open]);
 
-  // A frame that nobody has worked on yet starts from its first reading.
-  const isOpen = frame?.id === frameId && prescription !== null;
-  const first = isOpen && data?.id === frameId ? data.firstReading.reading : null;
-  const isUntouched = isOpen && prescription.reading === null;
-  useEffect(() => {
-    if (first && isUntouched)
-      begin((old) => ({ ...old, reading: old.reading ?? acceptReading(first, { kind: 'centre', key: '' }) }));
-  }, [first, isUntouched, begin]);
+  useFirstLook(data?.id === frameId ? data : null);
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -45,6 +38,7 @@ export function FrameWorkspace() {
     return () => window.removeEventListener('keydown', onKey);
   }, [undo, redo]);
 
+  const isOpen = frame?.id === frameId && prescription !== null;
   // A frame that is open stays open while the server cannot be asked: the work goes on.
   if (error && !isOpen) return <main className="page text-damaged">{error.message}</main>;
   if (!isOpen) return <main className="page text-soft">Loading …</main>;

@@ -1,5 +1,5 @@
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
-import { MOST_PROBES, type Prescription, type Probe, type ProbeProposal } from '@vitrocept/core';
+import { isProposed, MOST_PROBES, type Prescription, type Probe, type ProbeProposal } from '@vitrocept/core';
 import { PROPOSAL_NAMES } from '../words';
 import { ProbeLine } from './ProbeLine';
 import { ProbeMark } from './ProbeMark';
@@ -98,7 +98,7 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
         {outline && (
           <g transform={`scale(${width / outline.width} ${height / outline.height})`}>
             <path d={outline.path} className="mask-outline-under" vectorEffect="non-scaling-stroke" />
-            <path d={outline.path} className="mask-outline" vectorEffect="non-scaling-stroke" />
+            <path d={outline.path} className={isProposed(prescription, 'mask') ? 'mask-outline is-proposed' : 'mask-outline'} vectorEffect="non-scaling-stroke" />
           </g>
         )}
         {open.map((proposal) => (
@@ -117,6 +117,7 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
             number={i + 1}
             scale={scale}
             canMove={placesProbes}
+            isProposed={isProposed(prescription, 'probes')}
             onKey={(event) => onKey(event, probe)}
             onGrab={(event) => {
               dragged.current = probe.id;

@@ -7,17 +7,18 @@ interface ProbeMarkProps {
   /** Px of the map per px of the frame. */
   readonly scale: number;
   readonly canMove: boolean;
+  readonly isProposed: boolean;
   onKey(event: KeyboardEvent): void;
   onGrab(event: PointerEvent): void;
   onFocus(): void;
 }
 
 /** A numbered probe on the map, with the square that it watches. */
-export function ProbeMark({ probe, number, scale, canMove, onKey, onGrab, onFocus }: ProbeMarkProps) {
+export function ProbeMark({ probe, number, scale, canMove, isProposed, onKey, onGrab, onFocus }: ProbeMarkProps) {
   return (
     <g
       data-probe={probe.id}
-      className="probe-mark"
+      className={`probe-mark ${isProposed ? 'is-proposed' : ''}`}
       transform={`translate(${(probe.x + 0.5) * scale} ${(probe.y + 0.5) * scale})`}
       tabIndex={canMove ? 0 : -1}
       role="button"

@@ -39,7 +39,7 @@ export function useChanges(): void {
         case 'shoot':
           askAgain('shoot', change.id);
           for (const [key, frame] of client.getQueriesData<FrameDetail>({ queryKey: ['frame'] })) {
-            if (frame?.firstReading.state === 'waiting') askAgain(...(key as string[]));
+            if (frame && ['waiting', 'sorted'].includes(frame.firstReading.state)) askAgain(...(key as string[]));
           }
           return;
         case 'frame': {

@@ -1,6 +1,6 @@
 import { overshoots } from '../picture/edges';
 import { srgbEncode } from '../picture/toneCurve';
-import { MID_TONE } from '../noise/noise';
+import { MID_TONE } from './noise';
 import type { Plane } from '../picture/plane';
 
 /** What somebody, or the file's own compression, did to a picture before it came here. */

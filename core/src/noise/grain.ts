@@ -1,13 +1,13 @@
-import { stabilised } from '../noise/anscombe';
+import { stabilised } from './anscombe';
 import { halved } from '../picture/halved';
 import { toOpponent } from '../picture/opponentColours';
 import type { Channels } from '../picture/picture';
 import type { Plane } from '../picture/plane';
 import { blockingOf } from './fileTraces';
-import { flatSpectrum, powerAt } from '../noise/flatSpectrum';
-import { fitAllNoise, fitNoise, MID_TONE, type NoiseLine } from '../noise/noise';
-import { isFilledIn } from '../noise/mosaicTrace';
-import { noiseKind } from '../noise/whiteness';
+import { flatSpectrum, powerAt } from './flatSpectrum';
+import { fitAllNoise, fitNoise, MID_TONE, type NoiseLine } from './noise';
+import { isFilledIn } from './mosaicTrace';
+import { noiseKind } from './whiteness';
 
 /** Noise that is not white: what filling in a colour mosaic, JPEG or a cleaning left of it. */
 export interface Grain {

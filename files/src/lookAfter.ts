@@ -1,0 +1,110 @@
+import {
+  areaOperation,
+  boundsOfMask,
+  clippedOver,
+  CoreError,
+  cropPlane,
+  decodePiece,
+  drawMask,
+  filledPlane,
+  lumaOf,
+  movedReading,
+  proposeProbes,
+  readingWindow,
+  REC709_WEIGHTS,
+  scaledDown,
+  srgbEncode,
+  takeReading,
+  whereToRead,
+  wholeOf,
+  type AreaOperation,
+  type Channels,
+  type LookedAfterFrame,
+  type MaskOperation,
+  type ProbeProposal,
+  type Reading,
+  type Region,
+  type WhereToRead,
+} from '@vitrocept/core';
+import { spaceOfSamples } from './keptFacts';
+import { nodeKernels } from './nodeKernels';
+import { readCodes, type SampleFile } from './sampleFile';
+import { smallPicture, subjectOf, SUBJECT_SIDE } from './smallPicture';
+
+/** Of a mask as it is drawn to find where most of it lies. */
+const COVERAGE_SIDE = 400;
+/** Sorting a frame needs no more than so many px of it, and the subject no finer than this. */
+const TRIAGE_PX = 1.5e6;
+const TRIAGE_SIDE = 256;
+const PROBES_SIDE = 1000;
+
+/** A quick look at a frame, to sort it: its pile, rough cause and size, and its noise. No path is looked for. */
+export async function triage(file: SampleFile, jpeg: boolean): Promise<Reading> {
+  const where = whereToRead(await smallPicture(file, TRIAGE_SIDE), file);
+  const mask = where.coverage ? [coverageOver(where, file)] : null;
+  return readOver(file, jpeg, mask, wholeOf(file), { isTriage: true, mostPx: TRIAGE_PX });
+}
+
+/** All that a frame is looked at for before anybody asks: its subject, the Reading over it, and probes on it. */
+export async function lookAfter(file: SampleFile, jpeg: boolean): Promise<LookedAfterFrame> {
+  const small = await smallPicture(file, SUBJECT_SIDE);
+  const where = whereToRead(atSide(small, COVERAGE_SIDE), file);
+  const mask = where.kind === 'subject' ? subjectOf(small, file).operation : null;
+  const over = mask ?? (where.coverage ? coverageOver(where, file) : null);
+  const reading = await readOver(file, jpeg, over && [over], wholeOf(file));
+  const probes = probesOn(small, mask, file);
+  return { reading, proposal: { over: where.kind, share: where.share, mask, probes } };
+}
+
+/**
+ * A reading over a mask, or else a region, of decoded samples. Places are in px of the frame.
+ *
+ * @throws CoreError READING_AREA
+ */
+export async function readOver(
+  file: SampleFile,
+  jpeg: boolean,
+  mask: readonly MaskOperation[] | null,
+  region: Region,
+  { isTriage = false, mostPx }: { isTriage?: boolean; mostPx?: number } = {},
+): Promise<Reading> {
+  const wanted = mask ? (boundsOfMask(mask, file) ?? wholeOf(file)) : region;
+  const scale = Math.min(1, COVERAGE_SIDE / Math.max(wanted.width, wanted.height));
+  const area = readingWindow(wanted, mask && drawMask(mask, wanted, scale), mostPx);
+  const piece = await readCodes(file, area);
+  const space = await spaceOfSamples(file);
+  const { region: read } = piece;
+  if (read.width === 0 || read.height === 0) throw new CoreError('READING_AREA', 'The box lies outside the frame.');
+  const result = takeReading({
+    channels: decodePiece(piece, read, space),
+    lumaWeights: space.lumaWeights,
+    use: mask ? drawMask(mask, read) : filledPlane(read.width, read.height, 1),
+    clipped: clippedOver(piece, read),
+    jpeg,
+    kernels: await nodeKernels(),
+    isTriage,
+  });
+  return movedReading(result, read.x, read.y);
+}
+
+/** The places that are read, as a mask of their own; never kept. */
+const coverageOver = ({ coverage }: WhereToRead, file: SampleFile): AreaOperation =>
+  areaOperation(coverage!, file, 'add', { kind: 'subject', dabs: [] });
+
+function atSide(channels: Channels, side: number): Channels {
+  const scale = side / Math.max(channels[0].width, channels[0].height);
+  return scale < 1 ? channels.map((plane) => scaledDown(plane, scale)) : channels;
+}
+
+function probesOn(small: Channels, mask: AreaOperation | null, file: SampleFile): ProbeProposal[] {
+  const few = atSide(small, PROBES_SIDE);
+  const linear = lumaOf(few, few.length === 3 ? REC709_WEIGHTS : [1]);
+  const luma = { ...linear, data: linear.data.map((value) => srgbEncode(Math.min(1, Math.max(0, value)))) };
+  const scale = luma.width / file.width;
+  const subject = mask && cropPlane(drawMask([mask], wholeOf(file), scale), wholeOf(luma));
+  return proposeProbes(luma, subject).map(({ kind, x, y }) => ({
+    kind,
+    x: Math.min(file.width - 1, Math.max(0, Math.round((x + 0.5) / scale - 0.5))),
+    y: Math.min(file.height - 1, Math.max(0, Math.round((y + 0.5) / scale - 0.5))),
+  }));
+}

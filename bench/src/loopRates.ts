@@ -25,7 +25,13 @@ export async function loopRates(only: RegExp | null): Promise<void> {
     const nothing = { width: made.width, height: made.height, data: new Float32Array(made.truth.length) };
     const dabbed = overlapOf(subjectArea(picture, [nextDab(nothing, made)], []), made);
     rows.push([alone, looped, dabbed, (user + system) / 1e6]);
-    console.log(made.name.padEnd(26), rows.at(-1)!.map((value) => value.toFixed(3)).join('  '));
+    console.log(
+      made.name.padEnd(26),
+      rows
+        .at(-1)!
+        .map((value) => value.toFixed(3))
+        .join('  '),
+    );
   }
   const mean = rows[0].map((_, k) => rows.reduce((sum, row) => sum + row[k], 0) / rows.length);
   console.log('mean'.padEnd(26), mean.map((value) => value.toFixed(3)).join('  '));
@@ -62,6 +68,9 @@ export function looseLoop({ width, height, truth }: MaskCase, seed: number): num
   return corners.flatMap(([x, y], k) => {
     const [nextX, nextY] = corners[(k + 1) % corners.length];
     const steps = Math.max(1, Math.round(Math.hypot(nextX - x, nextY - y) / STEP_PX));
-    return Array.from({ length: steps }, (_, s) => [x + ((nextX - x) * s) / steps, y + ((nextY - y) * s) / steps]).flat();
+    return Array.from({ length: steps }, (_, s) => [
+      x + ((nextX - x) * s) / steps,
+      y + ((nextY - y) * s) / steps,
+    ]).flat();
   });
 }

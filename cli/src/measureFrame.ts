@@ -22,11 +22,12 @@ export async function measureFrame(
   picture: DecodedPicture,
   { mask, wholeFrame, psf }: { mask: Plane | null; wholeFrame: boolean; psf?: Psf },
 ): Promise<MeasuredFrame> {
-  const read = async (over: Plane | null) => takeFileReading(picture, wholeOf(picture), over, await nodeKernels(), psf);
+  const read = async (over: Plane | null, isSubject = over !== null) =>
+    takeFileReading(picture, wholeOf(picture), over, await nodeKernels(), psf, isSubject);
   if (mask) return { reading: await read(mask), over: 'mask', share: meanOf(mask), mask };
   if (wholeFrame) return { reading: await read(null), over: 'whole', share: null, mask: null };
   const look = firstLook(picture);
-  const reading = await read(look.mask);
+  const reading = await read(look.mask, look.kind === 'subject');
   if (look.kind !== 'subject' || !look.mask) return { reading, over: look.kind, share: null, mask: null };
   const isAlike = psf !== undefined || (await looksAlikeAround(reading, look.mask, read));
   return { reading, over: 'subject', share: look.share, mask: isAlike ? null : look.mask };

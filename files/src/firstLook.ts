@@ -1,4 +1,12 @@
-import { areaOperation, drawMask, whereToRead, WHERE_SIDE, wholeOf, type Plane, type WhereToRead } from '@vitrocept/core';
+import {
+  areaOperation,
+  drawMask,
+  whereToRead,
+  WHERE_SIDE,
+  wholeOf,
+  type Plane,
+  type WhereToRead,
+} from '@vitrocept/core';
 import type { DecodedPicture } from './readPicture';
 import { smallOf, subjectOf, SUBJECT_SIDE } from './smallPicture';
 

@@ -51,7 +51,7 @@ export async function lookAfter(file: SampleFile, jpeg: boolean): Promise<Looked
   const where = whereToRead(atSide(small, COVERAGE_SIDE), file);
   const mask = where.kind === 'subject' ? subjectOf(small, file).operation : null;
   const over = mask ?? (where.coverage ? coverageOver(where, file) : null);
-  const reading = await readOver(file, jpeg, over && [over], wholeOf(file));
+  const reading = await readOver(file, jpeg, over && [over], wholeOf(file), { isSubject: mask !== null });
   const probes = probesOn(small, mask, file);
   return { reading, proposal: { over: where.kind, share: where.share, mask, probes } };
 }
@@ -66,7 +66,7 @@ export async function readOver(
   jpeg: boolean,
   mask: readonly MaskOperation[] | null,
   region: Region,
-  { isTriage = false, mostPx }: { isTriage?: boolean; mostPx?: number } = {},
+  { isTriage = false, isSubject, mostPx }: { isTriage?: boolean; isSubject?: boolean; mostPx?: number } = {},
 ): Promise<Reading> {
   const wanted = mask ? (boundsOfMask(mask, file) ?? wholeOf(file)) : region;
   const scale = Math.min(1, COVERAGE_SIDE / Math.max(wanted.width, wanted.height));
@@ -82,6 +82,7 @@ export async function readOver(
     clipped: clippedOver(piece, read),
     jpeg,
     kernels: await nodeKernels(),
+    isSubject: isSubject ?? mask !== null,
     isTriage,
   });
   return movedReading(result, read.x, read.y);

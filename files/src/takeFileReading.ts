@@ -28,6 +28,7 @@ export function takeFileReading(
   mask: Plane | null,
   kernels: Kernels,
   psf?: Psf,
+  isSubject = mask !== null,
 ): Reading {
   const bounds = mask ? (boundsOver(mask, 0.5) ?? wholeOf(mask)) : box;
   const area = readingWindow(bounds, mask && cropPlane(mask, bounds));
@@ -40,6 +41,7 @@ export function takeFileReading(
     jpeg: picture.format === 'jpeg',
     kernels,
     psf,
+    isSubject,
   });
   return movedReading(reading, piece.region.x, piece.region.y);
 }

@@ -97,6 +97,8 @@ function confidenceRows(verdicts: readonly Verdict[]): string[] {
     const of = verdicts.filter(({ confidence }) => confidence >= STEPS[i] && confidence < to);
     if (of.length === 0) return [];
     const right = of.filter(isRight).length;
-    return [`said ${Math.round(100 * STEPS[i])}–${Math.round(100 * Math.min(1, to))} %: ${right} of ${of.length} right`];
+    return [
+      `said ${Math.round(100 * STEPS[i])}–${Math.round(100 * Math.min(1, to))} %: ${right} of ${of.length} right`,
+    ];
   });
 }

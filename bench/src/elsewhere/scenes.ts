@@ -83,5 +83,7 @@ export function fetchScenes(part: Part): void {
     'pixels = numpy.frombuffer(bz2.decompress(open(sys.argv[1], "rb").read()), "uint8").reshape(768, 1024, 3)',
     'skimage.io.imsave(sys.argv[2], pixels)',
   ].join('\n');
-  execFileSync('/usr/bin/python3', ['-c', unpack, join(STORE, RACCOON_PACKED), join(STORE, RACCOON)], { stdio: 'ignore' });
+  execFileSync('/usr/bin/python3', ['-c', unpack, join(STORE, RACCOON_PACKED), join(STORE, RACCOON)], {
+    stdio: 'ignore',
+  });
 }

@@ -51,7 +51,10 @@ export function settleProposed(before: Prescription, after: Prescription): Presc
 
 /** Uses what is proposed as it stands. */
 export const keepProposed = (old: Prescription, part: ProposedPart): Prescription =>
-  withProposed(old, (old.proposed ?? []).filter((other) => other !== part));
+  withProposed(
+    old,
+    (old.proposed ?? []).filter((other) => other !== part),
+  );
 
 /** Takes away what is proposed. */
 export function dropProposed(old: Prescription, part: ProposedPart): Prescription {
@@ -59,7 +62,8 @@ export function dropProposed(old: Prescription, part: ProposedPart): Prescriptio
   return part === 'mask' ? { ...kept, mask: { ...kept.mask, operations: [] } } : { ...kept, [part]: [] };
 }
 
-export const isProposed = ({ proposed }: Prescription, part: ProposedPart): boolean => proposed?.includes(part) ?? false;
+export const isProposed = ({ proposed }: Prescription, part: ProposedPart): boolean =>
+  proposed?.includes(part) ?? false;
 
 function withProposed({ proposed: _, ...rest }: Prescription, left: readonly ProposedPart[]): Prescription {
   return left.length > 0 ? { ...rest, proposed: left } : rest;

@@ -49,10 +49,7 @@ export function findInLoop({ width, height, features, grid }: FoundSubject, loop
     const other = mixturesWhere((i) => isBehind(i) || (inside[i] === 1 && labels[i] === 0));
     const pull = new Float32Array(inside.length);
     for (let i = 0; i < pull.length; i++) {
-      pull[i] =
-        inside[i] === 0
-          ? -SURE
-          : within(other(i) - own(i)) + leaning[i];
+      pull[i] = inside[i] === 0 ? -SURE : within(other(i) - own(i)) + leaning[i];
     }
     const next = gridCut(grid, pull);
     if (next.every((label) => label === 0)) break;

@@ -30,8 +30,10 @@ export function throughMosaic(channels: Channels): Plane[] {
         out[2 - own].data[i] = (6 * here + 2 * corners - 1.5 * far) / 8;
         continue;
       }
-      const beside = (5 * here + 4 * (at(-1, 0) + at(1, 0)) - corners - (at(-2, 0) + at(2, 0)) + (at(0, -2) + at(0, 2)) / 2) / 8;
-      const above = (5 * here + 4 * (at(0, -1) + at(0, 1)) - corners - (at(0, -2) + at(0, 2)) + (at(-2, 0) + at(2, 0)) / 2) / 8;
+      const beside =
+        (5 * here + 4 * (at(-1, 0) + at(1, 0)) - corners - (at(-2, 0) + at(2, 0)) + (at(0, -2) + at(0, 2)) / 2) / 8;
+      const above =
+        (5 * here + 4 * (at(0, -1) + at(0, 1)) - corners - (at(0, -2) + at(0, 2)) + (at(-2, 0) + at(2, 0)) / 2) / 8;
       out[1].data[i] = here;
       // In even rows red lies beside, in odd rows blue.
       out[0].data[i] = (y & 1) === 0 ? beside : above;

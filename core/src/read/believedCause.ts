@@ -28,6 +28,7 @@ interface Measured {
   readonly use: Plane;
   readonly clipped: Uint8Array;
   readonly lumaWeights: readonly number[];
+  readonly isSubject?: boolean;
   readonly kernels: Kernels;
 }
 
@@ -57,7 +58,7 @@ export function believedCause(
   const { use, clipped, kernels } = measured;
   const isExplained = found.merged.best.cost < WORTH_A_PATH;
   const shake = isExplained ? null : readShake(luma, use, clipped, found.merged, kernels);
-  const varies = found.best?.cause === 'missed-focus' && found.sizes.length > 0;
+  const varies = measured.isSubject && found.best?.cause === 'missed-focus' && found.sizes.length > 0;
   if (varies && !(shake && shake.rivalRatio < VARYING_SHAKE_RATIO)) {
     const places = focusByPlace(luma, measured, noise, hidesFloor);
     if (places.length > 0) return varyingFocus(found, places);

@@ -52,8 +52,21 @@ export function photographAgain(
 ): AgainFigures {
   const sums = new Float64Array(13);
   for (const place of places) addPlace(sums, place, psf, floor, line, kernels);
-  const [edgeRest, edges, calmRest, calm, lagged, squares, beyond, change, noise, after, afterSquares, before, beforeSquares] =
-    sums;
+  const [
+    edgeRest,
+    edges,
+    calmRest,
+    calm,
+    lagged,
+    squares,
+    beyond,
+    change,
+    noise,
+    after,
+    afterSquares,
+    before,
+    beforeSquares,
+  ] = sums;
   return {
     restAtEdges: edgeRest / Math.max(1, edges),
     restInCalm: calmRest / Math.max(1, calm),

@@ -62,6 +62,8 @@ export interface ReadingInput {
   readonly kernels: Kernels;
   /** The blur is known: no cause is looked for, only noise, clipping and the floor under that blur. */
   readonly psf?: Psf;
+  /** Only a subject is measured: a missed focus that changes over it is followed place by place, that of a whole frame is its depth. */
+  readonly isSubject?: boolean;
   /** To sort a frame: no path is looked for, nor sizes by place. */
   readonly isTriage?: boolean;
 }
@@ -111,9 +113,15 @@ export function takeReading(input: ReadingInput): Reading {
   const hidesFloor = input.jpeg || grain !== null;
   const found = input.psf ? null : findCause(spectra, variance, hidesFloor);
   const believed =
-    found &&
-    (input.isTriage ? roughCause(found) : believedCause(found, luma, input, noise, variance, hidesFloor));
-  const { cause = null, runnerUp = null, places = [], pathError = 0, confidence = 1, leftAlone = null } = believed ?? {};
+    found && (input.isTriage ? roughCause(found) : believedCause(found, luma, input, noise, variance, hidesFloor));
+  const {
+    cause = null,
+    runnerUp = null,
+    places = [],
+    pathError = 0,
+    confidence = 1,
+    leftAlone = null,
+  } = believed ?? {};
   const fitted = input.psf ? floorUnder(input.psf, spectra, variance, hidesFloor) : (believed?.floor ?? 0);
   const floor = Math.max(
     variance,
@@ -136,9 +144,7 @@ export function takeReading(input: ReadingInput): Reading {
     grain,
     traces: fileTraces(cropPlane(luma, part), inPart, noisePercent),
     noisePercent,
-    floor: grain
-      ? componentFloorsByLines(noise, floor)
-      : componentFloors(few, cropPlane(luma, part), inPart, floor),
+    floor: grain ? componentFloorsByLines(noise, floor) : componentFloors(few, cropPlane(luma, part), inPart, floor),
     ...clippingOf(input, inside),
     signal,
     finestNowPx: 1 / now,

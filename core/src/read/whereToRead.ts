@@ -77,7 +77,8 @@ function richestPlaces(detail: Plane, frame: Size): WhereToRead {
   const coverage = createPlane(detail.width, detail.height);
   const wanted = (RICHEST_PX / (frame.width * frame.height)) * coverage.data.length;
   for (const { x, y } of places.slice(0, Math.max(1, Math.round(wanted / side ** 2)))) {
-    for (let row = y; row < y + side; row++) coverage.data.fill(1, row * detail.width + x, row * detail.width + x + side);
+    for (let row = y; row < y + side; row++)
+      coverage.data.fill(1, row * detail.width + x, row * detail.width + x + side);
   }
   const share = coverage.data.reduce((sum, value) => sum + value, 0) / coverage.data.length;
   return { kind: 'richest', coverage, share };

@@ -1,7 +1,7 @@
 import type { Kernels } from '../kernels';
 import { fitSpectrum, samplesUpTo, type FitOptions, type SpectrumSamples } from '../spectrum/spectralFit';
 import { seededRandom } from '../seededRandom';
-import { CONTROLS, mirrored, pointsOf, POINTS, type PathCurve } from '../psf/pathCurve';
+import { CONTROLS, mirrored, pointsOf, POINTS, wanderingCurve, type PathCurve } from '../psf/pathCurve';
 import { startCurve } from './startCurves';
 import { fitCurve, type CurveFit, type CurvePlace, type CurveStart } from './fitCurve';
 
@@ -72,7 +72,7 @@ export function searchCurve(
     );
   const starts = EXTENTS_PX.flatMap((extent) =>
     times(turns ? TURNING_STARTS_EACH : STARTS_EACH, (at) => ({
-      curve: startCurve(random, extent, at),
+      curve: turns ? wanderingCurve(random, extent) : startCurve(random, extent, at),
       turn: turns ? TURN_PX * random.normal() : null,
       parameters,
     })),

@@ -27,7 +27,7 @@ it('a plain case is sure, a near tie is not', () => {
   const plain = withNoise(convolve(truth, discPsf(5)), 0.002, 1);
   const sure = read(plain);
   expect(sure.cause?.method).toBe('missed-focus');
-  expect(sure.confidence).toBeGreaterThan(0.95);
+  expect(sure.confidence).toBeGreaterThan(0.9);
   // A disc of r and a Gaussian of σ = r/2 are near twins (Taylor series of their transfer functions agree to f²).
   const tie = read(withNoise(convolve(truth, gaussianPsf(1.1)), 0.01, 2));
   expect(tie.confidence).toBeLessThan(sure.confidence - 0.1);

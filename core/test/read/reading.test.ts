@@ -21,7 +21,6 @@ function readingOf(luma: Plane) {
     clipped: new Uint8Array(luma.data.length),
     jpeg: false,
     kernels,
-
   });
 }
 

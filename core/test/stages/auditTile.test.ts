@@ -52,7 +52,6 @@ const reading: AcceptedReading = {
       clipped: new Uint8Array(SIDE * SIDE),
       jpeg: false,
       kernels: PLAIN_KERNELS,
-      masked: true,
       psf,
     }),
     { kind: 'mask', key: '' },

@@ -91,7 +91,8 @@ export const useFrameStore = create<FrameState>()((set, get) => {
 
     change: (act, merge = '') => get().changeIn(current(), act, merge),
     changeIn(frameId, act, merge = '') {
-      if (works.get(frameId)) works.update(frameId, (work) =>
+      if (works.get(frameId))
+        works.update(frameId, (work) =>
           changed(work, settleProposed(work.prescription, act(work.prescription)), merge, Date.now()),
         );
       else if (frameId)

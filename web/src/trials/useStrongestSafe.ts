@@ -1,5 +1,12 @@
 import { useEffect } from 'react';
-import { changeTrial, isProposed, recoveryOf, type Prescription, type StrongestSafe, type Trial } from '@vitrocept/core';
+import {
+  changeTrial,
+  isProposed,
+  recoveryOf,
+  type Prescription,
+  type StrongestSafe,
+  type Trial,
+} from '@vitrocept/core';
 import type { FrameDetail } from '../api/queries';
 import { useFrameStore, type Act } from '../stores/frameStore';
 import { useSafestStore } from '../stores/safestStore';

@@ -98,7 +98,11 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
         {outline && (
           <g transform={`scale(${width / outline.width} ${height / outline.height})`}>
             <path d={outline.path} className="mask-outline-under" vectorEffect="non-scaling-stroke" />
-            <path d={outline.path} className={isProposed(prescription, 'mask') ? 'mask-outline is-proposed' : 'mask-outline'} vectorEffect="non-scaling-stroke" />
+            <path
+              d={outline.path}
+              className={isProposed(prescription, 'mask') ? 'mask-outline is-proposed' : 'mask-outline'}
+              vectorEffect="non-scaling-stroke"
+            />
           </g>
         )}
         {open.map((proposal) => (

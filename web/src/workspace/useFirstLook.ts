@@ -12,7 +12,8 @@ import { PROPOSAL_NAMES } from '../words';
  */
 export function useFirstLook(opened: FrameDetail | null): void {
   const { frame, prescription, begin } = useFrameStore();
-  const isUntouched = opened !== null && frame?.id === opened.id && prescription !== null && prescription.reading === null;
+  const isUntouched =
+    opened !== null && frame?.id === opened.id && prescription !== null && prescription.reading === null;
   const { state, reading, proposal } = opened?.firstReading ?? { state: 'waiting', reading: null, proposal: null };
   useEffect(() => {
     if (!isUntouched || state !== 'done' || !reading) return;

@@ -52,6 +52,7 @@ const apart = (root, folders) =>
 export default tseslint.config(
   {
     ignores: [
+      'bench/.pictures/**',
       '**/dist/',
       '**/.types/',
       'data/',

@@ -36,12 +36,14 @@ import { LOPSIDED, convolve, deadLeaves, withNoise } from '../../core/test/synth
 import { nodeKernels, pieceOf, renderPicture, type DecodedPicture } from '../src';
 
 /**
- * Pixels, audits and readings, held to the bit against what an earlier Vitrocept made of the same prescriptions: whatever
+ * Pixels and audits, held to the bit against what an earlier Vitrocept made of the same prescriptions: whatever
  * is rebuilt around them, what somebody saved must come out as it did. `WRITE_AS_BEFORE=1` writes them anew; say in
  * docs/decisions.md what changed and why.
  */
 const STORED = new URL('../golden/asBefore.json', import.meta.url);
 const isWriting = process.env.WRITE_AS_BEFORE === '1';
+/** As it was kept in a prescription then: what is read today may differ, what is rendered from it may not. */
+const reading = JSON.parse(readFileSync(new URL('../golden/asBeforeReading.json', import.meta.url), 'utf8')) as Reading;
 const stored = (isWriting ? {} : JSON.parse(readFileSync(STORED, 'utf8'))) as Record<string, string>;
 
 const FRAME = { width: 330, height: 290 };
@@ -51,7 +53,6 @@ const source = { frame: FRAME, space };
 let kernels: Kernels;
 let photograph: ReturnType<typeof withNoise>[];
 let picture: DecodedPicture;
-let reading: Reading;
 
 beforeAll(async () => {
   kernels = await nodeKernels();
@@ -61,14 +62,6 @@ beforeAll(async () => {
     return withNoise(convolve(scene, LOPSIDED), 0.006, 20 + c);
   });
   picture = { ...FRAME, channels: 3, bits: 16, samples: encodeChannels(photograph, space), space } as DecodedPicture;
-  reading = takeReading({
-    channels: photograph,
-    lumaWeights: space.lumaWeights,
-    use: filledPlane(FRAME.width, FRAME.height, 1),
-    clipped: new Uint8Array(FRAME.width * FRAME.height),
-    jpeg: false,
-    kernels,
-  });
 });
 
 /** Everything in it that is a number or a text, in order, samples by their bits. */
@@ -251,8 +244,7 @@ describe('what was saved comes out as before', () => {
     holds('tiles to render', tilesToRender(recoveredBy('missed-focus'), { width: 2000, height: 1500 }));
   });
 
-  it('a reading, and a subject', () => {
-    holds('reading', reading);
+  it('a subject', () => {
     holds('subject', makeArea(photograph, FRAME, { kind: 'subject', dabs: [] }));
     holds('bounds', boundsOfMask([dab], FRAME));
   });

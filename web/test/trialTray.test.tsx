@@ -11,6 +11,9 @@ import { WallEmpty } from '../src/trials/WallEmpty';
 import { useFrameStore } from '../src/stores/frameStore';
 import { FRAME, openPage, plan } from './page';
 
+const found = vi.hoisted(() => ({ strongestSafe: vi.fn() }));
+vi.mock('../src/surfaces/tileEngine', () => ({ tileEngine: found }));
+
 let made = 0;
 const newId = () => `t${made++}`;
 const withTrials = (old: Prescription) => suggestedStart(old, { x: 40, y: 50 }, newId);
@@ -22,6 +25,7 @@ function Tray({ index = 0, ...acts }: { index?: number; onChoose?(): void; onStr
   return (
     <MemoryRouter>
       <TrialTray
+        frame={FRAME}
         trial={prescription.trials[index]}
         index={index}
         prescription={prescription}
@@ -32,6 +36,31 @@ function Tray({ index = 0, ...acts }: { index?: number; onChoose?(): void; onStr
     </MemoryRouter>
   );
 }
+
+describe('the strongest safe amount', () => {
+  it('is set by one press as the automatic one, with its reason', async () => {
+    found.strongestSafe.mockResolvedValueOnce({
+      amount: 72,
+      limit: { figure: 'halo', atAmount: 75, place: { x: 41, y: 50 } },
+    });
+    openPage(withTrials);
+    render(<Tray />);
+    await userEvent.click(screen.getByRole('button', { name: 'Strongest safe amount' }));
+    expect(await screen.findByText(/at 75 %: an edge would start to overshoot at probe 1/)).toBeDefined();
+    const { prescription } = useFrameStore.getState();
+    expect(prescription!.trials[0].amount).toEqual({ value: 72, auto: true });
+  });
+
+  it('says so where it cannot be found, and changes nothing', async () => {
+    found.strongestSafe.mockRejectedValueOnce(new Error('The server does not answer.'));
+    openPage(withTrials);
+    render(<Tray />);
+    const before = useFrameStore.getState().prescription;
+    await userEvent.click(screen.getByRole('button', { name: 'Strongest safe amount' }));
+    expect((await screen.findByRole('alert')).textContent).toContain('The server does not answer.');
+    expect(useFrameStore.getState().prescription).toBe(before);
+  });
+});
 
 describe('the tray of a trial', () => {
   it('shows what its method has: a direction for a movement, a shape for a missed focus, a limit but for texture', async () => {

@@ -101,11 +101,11 @@ function turnedShake(found: CauseOfBlur, shake: ShakeFit): BelievedCause {
 }
 
 function chosenCause(found: CauseOfBlur, shake: ShakeFit | null, weighed: readonly WeighedCause[]): BelievedCause {
-  const first = softnessOnTie(weighed);
+  const first = firstOf(weighed);
   const others = weighed.filter((other) => methodOf(other) !== methodOf(first));
   const reading = (weighedCause: WeighedCause | undefined) =>
     weighedCause ? (weighedCause.fit ? familyReading(weighedCause.fit) : shakeReading(shake!)) : null;
-  const isWorthIt = first.expectedGain >= LEAST_GAIN;
+  const isWorthIt = isBelieved(first) && !isTiny(first);
   const confidence = confidenceOfChoice(first.expectedGain, others[0]?.expectedGain ?? -Infinity, LEAST_GAIN);
   if (!isWorthIt) {
     const leftAlone = found.best ? (first.expectedGain < PLAIN_HARM ? 'would-harm' : 'gains-little') : 'sharp';
@@ -131,6 +131,22 @@ function chosenCause(found: CauseOfBlur, shake: ShakeFit | null, weighed: readon
 }
 
 const methodOf = ({ fit }: WeighedCause): CauseReading['method'] => fit?.cause ?? 'camera-shake';
+
+/** Less is what pixel and lens do anyway. */
+const LEAST_BLUR_PX = 1.1;
+/** Frames are stranger than generated cases: where the spectrum is beyond doubt so much is taken off what must be expected, dB. */
+const PLAIN_LENIENCE = 1;
+
+const isBelieved = ({ expectedGain, isPlain }: WeighedCause) =>
+  expectedGain >= LEAST_GAIN - (isPlain ? PLAIN_LENIENCE : 0);
+
+function firstOf(weighed: readonly WeighedCause[]): WeighedCause {
+  const [best] = weighed;
+  if (best.expectedGain >= LEAST_GAIN && !isTiny(best)) return softnessOnTie(weighed);
+  return weighed.find((other) => other.isPlain && isBelieved(other) && !isTiny(other)) ?? best;
+}
+
+const isTiny = ({ fit }: WeighedCause) => fit !== null && blurSizeOf(fit) < LEAST_BLUR_PX;
 
 /** Where softness and a missed focus would do nearly the same, ordinary softness is said: it claims less. */
 const NEARLY_THE_SAME_DB = 0.1;

@@ -142,11 +142,19 @@ function addPlace(
   }
 }
 
+/** So few samples say nothing: then those beside what was not photographed count as well. */
+const LEAST_BELIEVED = 4000;
+
 /** Not 0 where a sample and all within `reach` were photographed, are used and did not reach white. */
 function believedIn(use: Plane, clipped: Uint8Array, reach: number): Uint8Array {
-  const out = Uint8Array.from(use.data, (value) => (value > 0.5 ? 1 : 0));
-  if (!clipped.includes(1)) return out;
-  const white = boxMean({ ...use, data: Float32Array.from(clipped) }, reach).data;
-  for (let i = 0; i < out.length; i++) if (white[i] > 1e-5) out[i] = 0;
-  return out;
+  const own = Uint8Array.from(use.data, (value) => (value > 0.5 ? 1 : 0));
+  const white = clipped.includes(1) ? boxMean({ ...use, data: Float32Array.from(clipped) }, reach).data : null;
+  if (white) for (let i = 0; i < own.length; i++) if (white[i] > ANY) own[i] = 0;
+  if (!own.includes(0)) return own;
+  const inside = boxMean({ ...use, data: Float32Array.from(use.data, (value) => (value > 0.5 ? 1 : 0)) }, reach).data;
+  const deep = own.map((value, i) => (value === 1 && inside[i] > 1 - ANY ? 1 : 0));
+  return deep.reduce((sum, value) => sum + value, 0) >= LEAST_BELIEVED ? deep : own;
 }
+
+/** Running sums leave crumbs of less. */
+const ANY = 1e-5;

@@ -26,6 +26,8 @@ export interface Candidate {
 export interface WeighedCause extends Candidate {
   /** dB by which its recovery is expected to come nearer to the truth than what was photographed, −6..6. */
   readonly expectedGain: number;
+  /** The spectrum speaks for it and against no blur beyond doubt, and it drives no light below black. */
+  readonly isPlain: boolean;
   /** What that was expected from. */
   readonly signs: readonly number[];
 }
@@ -83,10 +85,16 @@ export function weighCauses(
         isPath: fit === null,
         sizePx: fit ? blurSizeOf(fit) : psf.width,
       });
-      return { fit, psf, floor, signs, expectedGain: expectedGain(signs) };
+      const isPlain =
+        cost <= NEARLY_LEAST * leastCost && cost < HALF_OF_NONE * none.cost && figures.beyondLight < MOST_BEYOND_LIGHT;
+      return { fit, psf, floor, signs, isPlain, expectedGain: expectedGain(signs) };
     })
     .sort((a, b) => b.expectedGain - a.expectedGain);
 }
+
+const NEARLY_LEAST = 1.02;
+const HALF_OF_NONE = 0.5;
+const MOST_BEYOND_LIGHT = 0.022;
 
 const NO_BLUR = normalisedPsf(3, 3, [0, 0, 0, 0, 1, 0, 0, 0, 0]);
 

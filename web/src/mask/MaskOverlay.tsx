@@ -1,4 +1,4 @@
-import { Circle, Image as KonvaImage, Layer } from 'react-konva';
+import { Circle, Image as KonvaImage, Layer, Line } from 'react-konva';
 import type { Face, MaskOperation, Prescription } from '@vitrocept/core';
 import type { FrameDetail } from '../api/queries';
 import { useBrushStore } from '../stores/brushStore';
@@ -23,9 +23,9 @@ interface MaskOverlayProps {
 /** The mask over the picture, what other masks cover, the brush and the shape that is being drawn. */
 export function MaskOverlay({ frame, placement, operations, others, chosen, veil, pointer }: MaskOverlayProps) {
   const { tool, brush, dab, sizePx, view, selected } = useBrushStore();
-  const { hand, drawn, isPainting } = pointer;
+  const { hand, drawn, isPainting, loop } = pointer;
   const isEmpty = operations.length === 0;
-  const showsBrush = hand !== null && (tool === 'brush' || tool === 'subject');
+  const showsBrush = hand !== null && (tool === 'brush' || (tool === 'subject' && dab !== 'loop'));
   const isTakingAway = tool === 'brush' ? brush === 'erase' : dab === 'not-this';
   return (
     <>
@@ -39,11 +39,23 @@ export function MaskOverlay({ frame, placement, operations, others, chosen, veil
             height={frame.height * placement.scale}
           />
         )}
+        {loop.length > 2 && <LoopLine placement={placement} loop={loop} />}
         {showsBrush && <BrushRing placement={placement} at={hand} sizePx={sizePx} isDashed={isTakingAway} />}
       </Layer>
       {view !== 'picture' && <OtherMasks frame={frame} placement={placement} plans={others} />}
       {tool === 'shapes' && <ShapeLayer placement={placement} shape={drawn ?? selectedShape(operations, selected)} />}
       {tool === 'faces' && <FacesLayer placement={placement} faces={chosen} own={null} />}
+    </>
+  );
+}
+
+/** The loop as it is drawn, its ends joined. */
+function LoopLine({ placement: { scale, x, y }, loop }: { placement: Placement; loop: readonly number[] }) {
+  const points = loop.map((value, i) => (i % 2 === 0 ? x : y) + (value + 0.5) * scale);
+  return (
+    <>
+      <Line points={points} closed stroke="#fff" strokeWidth={3} />
+      <Line points={points} closed stroke="#1C1F1E" strokeWidth={1.2} dash={[6, 4]} />
     </>
   );
 }

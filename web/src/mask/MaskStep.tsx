@@ -20,7 +20,7 @@ import './mask.css';
 export function MaskStep() {
   const { frame, prescription } = useWorkspace();
   const change = useFrameStore((state) => state.change);
-  const { tool, selected, set } = useBrushStore();
+  const { tool, dab, selected, set } = useBrushStore();
   const { operations } = prescription.mask;
   const faces = prescription.faces ?? [];
   const [left, setLeft] = useState<readonly string[]>([]);
@@ -40,8 +40,9 @@ export function MaskStep() {
   }, [maskId, set]);
 
   const isEmpty = operations.length === 0;
-  const showsBrush = pointer.hand !== null && (tool === 'brush' || tool === 'subject');
-  const cursor = showsBrush ? 'none' : tool === 'ranges' || tool === 'shapes' ? 'crosshair' : 'default';
+  const isLooping = tool === 'subject' && dab === 'loop';
+  const showsBrush = pointer.hand !== null && (tool === 'brush' || (tool === 'subject' && !isLooping));
+  const cursor = showsBrush ? 'none' : tool === 'ranges' || tool === 'shapes' || isLooping ? 'crosshair' : 'default';
   return (
     <>
       <div className="stage">
@@ -50,7 +51,7 @@ export function MaskStep() {
           label="The frame and its mask"
           cursor={cursor}
           onPointer={pointer.onPointer}
-          draws={tool === 'brush' || tool === 'shapes'}
+          draws={tool === 'brush' || tool === 'shapes' || isLooping}
           overlay={(placement) => <MaskOverlay {...{ frame, placement, operations, others, chosen, veil, pointer }} />}
         />
         <div className="mask-proposed">

@@ -35,6 +35,7 @@ export function useAreas(frame: FrameDetail) {
   const newest = useRef({ subject: 0, adjust: 0 });
   /** The dabs of a search that is under way: the next dab joins them. */
   const pending = useRef<readonly Dab[] | null>(null);
+  const pendingLoop = useRef<readonly number[] | undefined>(undefined);
   const { changeIn } = useFrameStore();
   const change = (act: Act, merge?: string) => changeIn(frame.id, act, merge);
   useLookAhead(frame);
@@ -68,9 +69,12 @@ export function useAreas(frame: FrameDetail) {
     isBusy: status?.endsWith('…') ?? false,
     tell: setStatus,
     pending,
-    async findSubject(dabs: readonly Dab[]) {
+    pendingLoop,
+    /** @param only - A loop: nothing but what lies in it is meant. */
+    async findSubject(dabs: readonly Dab[], only?: readonly number[]) {
       pending.current = dabs;
-      await make({ kind: 'subject', dabs }, 'add', 'subject', (area, maskId) =>
+      pendingLoop.current = only;
+      await make({ kind: 'subject', dabs, ...(only ? { only } : {}) }, 'add', 'subject', (area, maskId) =>
         change((old) => withOperations(old, (list) => withSubject(list, area), maskId)),
       );
     },

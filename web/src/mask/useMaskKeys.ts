@@ -27,6 +27,7 @@ export function useMaskKeys(areas: Areas): void {
         e: () => set({ tool: 'brush', followsEdges: !followsEdges }),
         t: () => set({ tool: 'subject', dab: 'this' }),
         n: () => set({ tool: 'subject', dab: 'not-this' }),
+        l: () => set({ tool: 'subject', dab: 'loop' }),
         s: () => void findAnew.current([]),
         '[': () => set({ sizePx: Math.max(2, Math.round(sizePx / 1.2)) }),
         ']': () => set({ sizePx: Math.min(2000, Math.round(sizePx * 1.2)) }),

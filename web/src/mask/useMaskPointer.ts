@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { dabsOf, halfPx, withOperations, withPartTurned, type Face, type MaskOperation } from '@vitrocept/core';
+import { dabsOf, halfPx, onlyOf, withOperations, withPartTurned, type Face, type MaskOperation } from '@vitrocept/core';
 import type { FrameDetail } from '../api/queries';
 import { useBrushStore } from '../stores/brushStore';
 import { useFrameStore } from '../stores/frameStore';
@@ -9,6 +9,7 @@ import { tileEngine } from '../surfaces/tileEngine';
 import { selectedRange } from './RangeTool';
 import type { Areas } from './useAreas';
 import type { useMaskVeil } from './useMaskVeil';
+import { useLoop } from './useLoop';
 import { usePainting } from './usePainting';
 import { useShapeDrag } from './useShapeDrag';
 
@@ -25,13 +26,15 @@ export function useMaskPointer({ frame, operations, faces, areas, veil }: MaskPo
   const [hand, setHand] = useState<{ x: number; y: number } | null>(null);
   const { paint, isPainting } = usePainting(areas, veil);
   const { draw, drawn } = useShapeDrag(operations);
+  const loop = useLoop(areas, frame);
   const change = useFrameStore((state) => state.change);
 
   const point = ({ kind, x, y }: SurfacePointer) => {
     if (kind !== 'down') return;
     const { sizePx, dab } = useBrushStore.getState();
     const one = { x: halfPx(x), y: halfPx(y), radius: sizePx / 2, isSubject: dab === 'this' };
-    void areas.findSubject([...(areas.pending.current ?? dabsOf(operations)), one]);
+    const loop = areas.pending.current ? areas.pendingLoop.current : onlyOf(operations);
+    void areas.findSubject([...(areas.pending.current ?? dabsOf(operations)), one], loop);
   };
 
   const pick = async ({ kind, x, y }: SurfacePointer) => {
@@ -63,12 +66,13 @@ export function useMaskPointer({ frame, operations, faces, areas, veil }: MaskPo
 
   const onPointer = (pointer: SurfacePointer) => {
     setHand(pointer.kind === 'leave' ? null : { x: pointer.x, y: pointer.y });
-    const { tool } = useBrushStore.getState();
-    if (tool === 'subject') point(pointer);
+    const { tool, dab } = useBrushStore.getState();
+    if (tool === 'subject' && dab === 'loop') loop.draw(pointer);
+    else if (tool === 'subject') point(pointer);
     else if (tool === 'brush') paint(pointer);
     else if (tool === 'ranges') void pick(pointer);
     else if (tool === 'shapes') draw(pointer);
     else if (tool === 'faces') turn(pointer);
   };
-  return { onPointer, hand, drawn, isPainting };
+  return { onPointer, hand, drawn, isPainting, loop: loop.loop };
 }

@@ -10,7 +10,8 @@ export type ShapeKind = 'radial' | 'linear';
 interface BrushSettings {
   readonly tool: MaskTool;
   readonly brush: 'add' | 'erase';
-  readonly dab: 'this' | 'not-this';
+  /** What a press in the picture says of the subject, or that it is looped. */
+  readonly dab: 'loop' | 'this' | 'not-this';
   /** Diameter, px of the frame. */
   readonly sizePx: number;
   readonly featherPercent: number;

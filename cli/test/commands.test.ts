@@ -104,6 +104,14 @@ describe('read', () => {
     expect(folderRow.error).toMatch(/ is not a file\.$/);
   });
 
+  it('measures the whole frame when asked, but not under a mask as well', () => {
+    const [row] = JSON.parse(vitrocept('read', 'soft.png', '--whole-frame', '--json').out);
+    expect(row).toMatchObject({ measuredOver: 'whole frame', method: 'missed-focus' });
+    const both = vitrocept('read', 'soft.png', '--whole-frame', '--mask', 'mask.png', '--json');
+    expect(both.code).toBe(2);
+    expect(both.errors).toMatch(/exclude each other/);
+  });
+
   it('measures over a mask, and refuses one of another size', () => {
     expect(JSON.parse(vitrocept('read', 'soft.png', '--mask', 'mask.png', '--json').out)[0].method).toBe(
       'missed-focus',

@@ -21,7 +21,6 @@ import {
   renderTile,
   passThrough,
   regionNeeded,
-  takeReading,
   tilesToRender,
   VERSION_MARGIN,
   wholeOf,

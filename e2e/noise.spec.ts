@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import type { Locator } from '@playwright/test';
+import { takeProposalsAway } from './proposals';
 import { DEMO, expect, ROOT, test } from './server';
 
 interface Saved {
@@ -44,6 +45,7 @@ test('noise: cleaned at the probes, checked, compared, held to shadows, balanced
     .getByLabel('Files to bring in')
     .setInputFiles([{ name: 'grainy.png', mimeType: 'image/png', buffer: grainy }]);
   await page.getByRole('link', { name: /grainy\.png/ }).click();
+  await takeProposalsAway(page);
   await page.getByRole('link', { name: /^Noise/ }).click();
   await expect(page.getByText('% at mid-tone')).toBeVisible();
   const saved = async () => {

@@ -3,6 +3,7 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import type { Prescription } from '@vitrocept/core';
+import { takeProposalsAway } from './proposals';
 import { DEMO, expect, test } from './server';
 
 /** A small frame, so that the Wall settles quickly: the puppet's eye from the demo shoot. */
@@ -16,7 +17,7 @@ async function openWall(page: Page, url: string): Promise<void> {
   const card = page.getByRole('link', { name: /eye\.png/ });
   await expect(card.getByText(/noise \d/)).toBeVisible({ timeout: 150_000 });
   await card.click();
-  await page.getByRole('link', { name: /^Trials/ }).click();
+  await takeProposalsAway(page);
 }
 
 const settled = async (page: Page, cells: number) => {
@@ -66,8 +67,7 @@ test('choosing with evidence: proposals, a test strip, which is better, a close 
   const marks = page.getByRole('group', { name: /Detail gained against worst damage/ });
   await expect(marks.getByRole('button')).toHaveCount(5);
 
-  // Which is better: someone who always likes the calmer one. On this grainy frame every step of amount takes grain away,
-  // so that is the strongest, E.
+  // Which is better: someone who always likes the one with more detail, which is the strongest, E.
   await page.keyboard.press('w');
   const room = page.getByRole('region', { name: 'Which is better?' });
   const strengthOf = async (side: 'Left' | 'Right') => {
@@ -82,7 +82,7 @@ test('choosing with evidence: proposals, a test strip, which is better, a close 
   };
   for (let asked = 0; asked < 25 && !(await room.getByText(/settled after/).isVisible()); asked++) {
     const [left, right] = [await strengthOf('Left'), await strengthOf('Right')];
-    await page.keyboard.press(left < right ? 'ArrowLeft' : 'ArrowRight');
+    await page.keyboard.press(left > right ? 'ArrowLeft' : 'ArrowRight');
     await expect(room.getByText(new RegExp(`question ${asked + 2},|settled after`))).toBeVisible();
   }
   const verdict = await room.getByRole('heading').innerText();

@@ -5,6 +5,7 @@ import { createHash } from 'node:crypto';
 import { readdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
+import { takeProposalsAway } from './proposals';
 import { DEMO, expect, ROOT, test } from './server';
 
 const FRAME = join(DEMO, 'frames', 'saltmere-0704.tif');
@@ -60,6 +61,8 @@ test('a soft frame in, a recovered frame out', async ({ page, server }) => {
   await expect(card.getByText(/noise \d/)).toBeVisible({ timeout: 150_000 });
   await expectAccessible(page);
   await card.click();
+  await takeProposalsAway(page);
+  await page.getByRole('link', { name: /^Measure/ }).click();
 
   // Measure over a box that was moved, overrule, and back.
   await expect(page).toHaveURL(/\/measure$/);

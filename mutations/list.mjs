@@ -171,7 +171,6 @@ export const MUTATIONS = [
     ...web('workspace/useChanges.ts', 'if (document.hidden) {', 'if (false as boolean) {', ''),
     tests: ['web/test/useChanges.test.tsx'],
   },
-  core('read/believedCause.ts', 'const LEAST_GAIN = 0;', 'const LEAST_GAIN = -20;', 'read/harm'),
   core(
     'read/photographedAgain.ts',
     'beyondLight: beyond / Math.max(1e-20, change),',

@@ -21,7 +21,9 @@ async function openWall(page: Page, url: string): Promise<void> {
 }
 
 const settled = async (page: Page, cells: number) => {
-  await expect(page.locator('.wall-cell[data-state="current"]')).toHaveCount(cells, { timeout: 300_000 });
+  await expect(page.locator('.wall-row:not(.is-afar) .wall-cell[data-state="current"]')).toHaveCount(cells, {
+    timeout: 300_000,
+  });
   await expect(page.getByText('being audited')).toHaveCount(0, { timeout: 120_000 });
 };
 

@@ -126,9 +126,11 @@ test('a soft frame in, a recovered frame out', async ({ page, server }) => {
   });
   for (const place of [onMap(470, 345), onMap(640, 400)]) await page.mouse.click(place.x, place.y);
   await page.getByRole('button', { name: 'Suggested trials' }).click();
-  const cells = page.locator('.wall-cell');
+  const cells = page.locator('.wall-row:not(.is-afar) .wall-cell');
   await expect(cells).toHaveCount(8);
-  await expect(page.locator('.wall-cell[data-state="current"]')).toHaveCount(8, { timeout: 300_000 });
+  await expect(page.locator('.wall-row:not(.is-afar) .wall-cell[data-state="current"]')).toHaveCount(8, {
+    timeout: 300_000,
+  });
   const original = page.locator('.wall-cell', { has: page.getByLabel('Original at probe 1') });
   const trialA = page.locator('.wall-cell', { has: page.getByLabel('Trial A at probe 1') });
   const recovered = await pixelsOf(trialA);
@@ -138,7 +140,7 @@ test('a soft frame in, a recovered frame out', async ({ page, server }) => {
   await page.keyboard.up('0');
   await expect.poll(() => pixelsOf(trialA)).toBe(recovered);
   await page.getByLabel('Magnification').selectOption('200 %');
-  await expect(page.locator('.wall-cell[data-state="current"]')).toHaveCount(8);
+  await expect(page.locator('.wall-row:not(.is-afar) .wall-cell[data-state="current"]')).toHaveCount(8);
   const cellBox = (await trialA.boundingBox())!;
   const before = await pixelsOf(original);
   await drag(page, { x: cellBox.x + 90, y: cellBox.y + 70 }, { x: cellBox.x + 60, y: cellBox.y + 50 });
@@ -147,7 +149,9 @@ test('a soft frame in, a recovered frame out', async ({ page, server }) => {
   await page.getByLabel('Amount, number').fill('90');
   await page.keyboard.press('Enter');
   await expect.poll(() => pixelsOf(trialA)).not.toBe(atSixty);
-  await expect(page.locator('.wall-cell[data-state="current"]')).toHaveCount(8, { timeout: 300_000 });
+  await expect(page.locator('.wall-row:not(.is-afar) .wall-cell[data-state="current"]')).toHaveCount(8, {
+    timeout: 300_000,
+  });
   await expectAccessible(page);
   await page.locator('body').click({ position: { x: 700, y: 5 } });
   await page.keyboard.press('Enter');
@@ -163,7 +167,9 @@ test('a soft frame in, a recovered frame out', async ({ page, server }) => {
 
   // What is judged at 100 % …
   await page.getByLabel('Magnification').selectOption('100 %');
-  await expect(page.locator('.wall-cell[data-state="current"]')).toHaveCount(8, { timeout: 300_000 });
+  await expect(page.locator('.wall-row:not(.is-afar) .wall-cell[data-state="current"]')).toHaveCount(8, {
+    timeout: 300_000,
+  });
   const probe = await page.evaluate(async (id) => {
     const { saved } = await (await fetch(`/api/frames/${id}`)).json();
     return saved.prescription.probes[0] as { x: number; y: number };

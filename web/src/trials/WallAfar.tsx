@@ -10,7 +10,7 @@ export function WallAfar(props: WallProps & { readonly cell: CellSize }) {
   const isHoldingOne = useWallStore((state) => state.isHoldingOne);
   const { trials } = prescription;
   return (
-    <div className="wall-row" role="row">
+    <div className="wall-row is-afar" role="row">
       <div className="wall-side" role="rowheader">
         <span className="row-name">whole subject</span>
       </div>

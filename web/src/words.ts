@@ -1,4 +1,5 @@
 import {
+  LIMITS,
   METHOD_DESCRIPTIONS,
   type Cleaning,
   type CleaningFigures,
@@ -60,7 +61,16 @@ export const MEASURE_NAMES: Record<Measure, string> = {
 export const VERDICT_ORDER: Record<Verdict, number> = { damaged: 3, check: 2, safe: 1, 'not measurable': 0 };
 
 export function figureText(measure: Measure, { value, verdict }: Figure): string {
-  if (verdict === 'not measurable') return '–';
+  return verdict === 'not measurable' ? '–' : valueText(measure, value);
+}
+
+/** What a figure is measured against: check from 5 %, damaged from 15 %. */
+export function limitText(measure: Measure): string {
+  const { check, damaged } = measure === 'unproven' ? { check: 1, damaged: 2 } : LIMITS[measure];
+  return `check from ${valueText(measure, check)}, damaged from ${valueText(measure, damaged)}`;
+}
+
+function valueText(measure: Measure, value: number): string {
   switch (measure) {
     case 'halo':
     case 'ringing':

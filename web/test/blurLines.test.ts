@@ -22,6 +22,13 @@ describe('lines of equal blur', () => {
     expect(Math.abs(six - reached(6))).toBeLessThan(CELL_PX);
   });
 
+  it('are calm: a few places read wrongly draw no islands of their own', () => {
+    const odd = new Set([13, 29, 38, 52]);
+    const scattered = places.map((place, i) => (odd.has(i) ? { ...place, blurSizePx: place.blurSizePx * 2.2 } : place));
+    const pieces = equalLines(frame, scattered).lines.map(({ path }) => (path.match(/M/g) ?? []).length);
+    expect(pieces.every((count) => count === 1)).toBe(true);
+  });
+
   it('are known near a measured place and nowhere else', () => {
     const { known } = equalLines(frame, [{ x: 60, y: 60, blurSizePx: 4 }]);
     expect(known.length).toBeGreaterThan(8);

@@ -48,6 +48,23 @@ describe('the overview', () => {
     expect(plan().probes).toEqual([]);
   });
 
+  it('enlarged about the pointer, a press still lands where it points', () => {
+    const { container } = render(<Shown />);
+    const map = container.querySelector('svg')!;
+    const scale = 262 / 400;
+    const at = { clientX: 100 * scale, clientY: 60 * scale };
+    for (let i = 0; i < 6; i++) fireEvent.wheel(map, { deltaY: -1, ...at });
+    fireEvent.pointerDown(map, { button: 0, ...at });
+    expect(plan().probes).toMatchObject([{ x: 100, y: 60 }]);
+    fireEvent.pointerMove(map, { ...at, clientX: at.clientX + 10 * scale });
+    // Ten pixels of the whole map are two of one enlarged nearly five times.
+    expect(plan().probes[0].x).toBe(100 + Math.round(10 / 1.3 ** 6));
+    fireEvent.pointerUp(map);
+    fireEvent.click(screen.getByRole('button', { name: 'Whole frame in the Overview' }));
+    fireEvent.pointerDown(map, { button: 0, clientX: 300 * scale, clientY: 60 * scale });
+    expect(plan().probes[1].x).toBe(300);
+  });
+
   it('another button, or a step that places none, leaves it alone', () => {
     const { container, rerender } = render(<Shown />);
     fireEvent.pointerDown(container.querySelector('svg')!, { button: 2, clientX: 10, clientY: 10 });

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { exposureText } from '../src/parts/exposureText';
 import { automaticCleaning } from '@vitrocept/core';
-import { bytesText, causeSentence, cleaningWords, timeLeft, trialLetter } from '../src/words';
+import { bytesText, causeSentence, cleaningWords, figureText, limitText, timeLeft, trialLetter } from '../src/words';
 
 describe('words on the page', () => {
   it('a cause with its size, as its family counts it', () => {
@@ -44,6 +44,15 @@ describe('words on the page', () => {
     expect(exposureText({ ...none, shutterS: 2.5, focalLengthMm: 300, lens: 'Quorvane 300 mm' })).toBe(
       '2.5 s · 300 mm · Quorvane 300 mm',
     );
+  });
+
+  it('a figure with what it is measured against', () => {
+    const figure = { value: 0.93, verdict: 'safe', at: null } as const;
+    expect(figureText('unproven', figure)).toBe('0.9');
+    expect(limitText('unproven')).toBe('check from 1.0, damaged from 2.0');
+    expect(limitText('halo')).toBe('check from 5 %, damaged from 15 %');
+    expect(limitText('grain')).toBe('check from ×1.2, damaged from ×1.8');
+    expect(figureText('leak', { ...figure, verdict: 'not measurable' })).toBe('–');
   });
 
   it('sizes and letters', () => {

@@ -33,6 +33,7 @@ class StandIn extends EventTarget {
       lookAhead: () => Promise.resolve(),
       pickColour: () => Promise.reject(new Error('not asked for')),
       judgeFacePart: () => Promise.reject(new Error('not asked for')),
+      strongestSafe: () => Promise.reject(new Error('not asked for')),
       warmUp: () => Promise.resolve(),
       drawMask: ({ region }) =>
         Promise.resolve({ width: region.width, height: region.height, values: new Float32Array(1) }),

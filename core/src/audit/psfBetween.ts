@@ -1,7 +1,7 @@
 import { createComplex } from '../fourier/fft2d';
 import { fastLength } from '../fourier/lanes';
 import type { Kernels } from '../kernels';
-import type { Plane } from '../picture/plane';
+import { createPlane, type Plane } from '../picture/plane';
 import { boxMean } from '../picture/boxMean';
 import { normalisedPsf, type Psf } from '../psf/psf';
 
@@ -23,13 +23,20 @@ const PAINTED_TIMES = 8;
  * gradients (Nesterov's steps) on the normal equations, whose entries are correlations of the planes' differences.
  *
  * @param original, result - Brightness, linear light, same size, border of `reach` px not counted.
+ * @param counted - 0..1: how far a sample counts (where a version left the original as it was it says nothing).
  */
-export function psfBetween(original: Plane, result: Plane, reach: number, kernels: Kernels): PsfBetween {
-  const plain = fitted(original, result, reach, kernels);
+export function psfBetween(
+  original: Plane,
+  result: Plane,
+  reach: number,
+  kernels: Kernels,
+  counted: Plane | null = null,
+): PsfBetween {
+  const plain = fitted(original, result, reach, kernels, counted);
   if (plain.takenBack >= POORLY_EXPLAINED) return plain;
   // A few places that were painted over would bend the fit for all: without them it may explain the rest.
-  const robust = fitted(withoutPainted(original, result), result, reach, kernels);
-  const truly = { psf: robust.psf, ...explained(original, result, robust.psf, reach) };
+  const robust = fitted(withoutPainted(original, result), result, reach, kernels, counted);
+  const truly = { psf: robust.psf, ...explained(original, result, robust.psf, reach, counted) };
   return truly.leftOver < plain.leftOver ? truly : plain;
 }
 
@@ -42,11 +49,12 @@ function withoutPainted(original: Plane, result: Plane): Plane {
   return { ...original, data: original.data.map((value, i) => (around[i] > 1e-4 ? result.data[i] : value)) };
 }
 
-function fitted(original: Plane, result: Plane, reach: number, kernels: Kernels): PsfBetween {
+function fitted(original: Plane, result: Plane, reach: number, kernels: Kernels, counted: Plane | null): PsfBetween {
   const side = 2 * reach + 1;
   const span = 4 * reach + 1;
-  const own = correlations(result, result, 2 * reach, 2 * reach, kernels);
-  const cross = correlations(original, result, reach, 2 * reach, kernels);
+  const [before, after] = [bends(original, counted), bends(result, counted)];
+  const own = correlations(after, after, 2 * reach, 2 * reach, kernels);
+  const cross = correlations(before, after, reach, 2 * reach, kernels);
   const count = side * side;
   let values = new Float64Array(count);
   let since = 0;
@@ -74,7 +82,7 @@ function fitted(original: Plane, result: Plane, reach: number, kernels: Kernels)
     values = next;
   }
   const psf = normalisedPsf(side, side, values);
-  return { psf, ...explained(original, result, psf, reach) };
+  return { psf, ...explained(original, result, psf, reach, counted) };
 }
 
 /** The nearest values that are at least 0 and sum to 1. Source: Duchi, Shalev-Shwartz, Singer, Chandra, ICML 2008. */
@@ -89,23 +97,30 @@ function onSimplex(values: Float64Array): Float64Array<ArrayBuffer> {
   return Float64Array.from(values, (value) => Math.max(0, value - excess));
 }
 
-/** Σ a(i + shift)·b(i) of the planes' Laplacians for shifts up to `most`, row by row; `room` is kept against wrapping. */
+/** Edges tell the blur, flat light does not: the Laplacian, as far as it counts. */
+function bends({ width, height, data }: Plane, counted: Plane | null): Plane {
+  const out = createPlane(width, height);
+  for (let y = 1; y < height - 1; y++) {
+    for (let x = 1; x < width - 1; x++) {
+      const i = y * width + x;
+      const share = counted ? counted.data[i] : 1;
+      out.data[i] = share * (4 * data[i] - data[i - 1] - data[i + 1] - data[i - width] - data[i + width]);
+    }
+  }
+  return out;
+}
+
+/** Σ a(i + shift)·b(i) for shifts up to `most`, row by row; `room` is kept against wrapping. */
 function correlations(a: Plane, b: Plane, most: number, room: number, kernels: Kernels): Float64Array {
   const [w, h] = [fastLength(a.width + room), fastLength(a.height + room)];
   const pair = createComplex(w, h);
   const count = a.width * a.height;
-  const put = ({ width, height, data }: Plane, into: Float32Array) => {
-    // Edges tell the blur, flat light does not.
-    for (let y = 1; y < height - 1; y++) {
-      for (let x = 1; x < width - 1; x++) {
-        const i = y * width + x;
-        into[y * w + x] = 4 * data[i] - data[i - 1] - data[i + 1] - data[i - width] - data[i + width];
-      }
-    }
-  };
-  put(a, pair.re);
   const other = createComplex(w, h);
-  put(b, other.re);
+  for (let y = 0; y < a.height; y++) {
+    const [from, to] = [y * a.width, (y + 1) * a.width];
+    pair.re.set(a.data.subarray(from, to), y * w);
+    other.re.set(b.data.subarray(from, to), y * w);
+  }
   kernels.fft2d(pair);
   kernels.fft2d(other);
   for (let i = 0; i < pair.re.length; i++) {
@@ -124,13 +139,20 @@ function correlations(a: Plane, b: Plane, most: number, room: number, kernels: K
 /** The median of a squared normal value of variance 1. */
 const MEDIAN_OF_SQUARE = 0.4549;
 
-function explained(original: Plane, result: Plane, psf: Psf, reach: number): Omit<PsfBetween, 'psf'> {
+function explained(
+  original: Plane,
+  result: Plane,
+  psf: Psf,
+  reach: number,
+  counted: Plane | null,
+): Omit<PsfBetween, 'psf'> {
   const { width, height, data } = result;
   let [left, changed] = [0, 0];
   const errors: number[] = [];
   // Every second sample: a share needs no more.
   for (let y = reach; y < height - reach; y += 2) {
     for (let x = reach; x < width - reach; x += 2) {
+      if (counted && counted.data[y * width + x] < 1) continue;
       let again = 0;
       for (let v = 0; v < psf.height; v++) {
         const row = (y - v + reach) * width + x + reach;

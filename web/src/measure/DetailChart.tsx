@@ -8,6 +8,8 @@ const HEIGHT = 92;
 const MARGIN = { left: 30, right: 8, top: 8, bottom: 18 };
 /** Periods marked on the axis, px. */
 const PERIODS = [10, 5, 4, 3, 2.5, 2];
+/** Less contrast than this brought back, 0..1, is not seen. */
+const LEAST_GAIN = 0.03;
 
 /** Contrast of detail by its size: what the blur leaves, what recovery can bring back, and where noise ends it. */
 export function DetailChart({ reading }: { reading: AcceptedReading }) {
@@ -20,6 +22,9 @@ export function DetailChart({ reading }: { reading: AcceptedReading }) {
     [method, blurSizePx, directionDeg, path, noiseFloor, measured.signal],
   );
   if (!curves) return null;
+  // What noise drowns is left as it is: recovery takes nothing away.
+  const recovered = curves.recovered.map((value, i) => Math.max(value, curves.blur[i]));
+  const gains = recovered.some((value, i) => value - curves.blur[i] >= LEAST_GAIN);
   const x = scaleLinear([0, 0.5], [MARGIN.left, WIDTH - MARGIN.right]);
   const y = scaleLinear([0, 100], [HEIGHT - MARGIN.bottom, MARGIN.top]);
   const drawn = (values: readonly number[]) =>
@@ -50,10 +55,17 @@ export function DetailChart({ reading }: { reading: AcceptedReading }) {
         ))}
         <path d={noiseArea} className="noise-area" />
         <path d={drawn(curves.blur)} className="noise-line" />
-        <path d={drawn(curves.recovered)} className="recovered-line" />
+        {gains && <path d={drawn(recovered)} className="recovered-line" />}
       </svg>
       <p className="chart-key text-soft">
-        <span className="key-line" /> now <span className="key-line recovered" /> with recovery{' '}
+        <span className="key-line" /> now{' '}
+        {gains ? (
+          <>
+            <span className="key-line recovered" /> with recovery{' '}
+          </>
+        ) : (
+          '(nothing to be gained) '
+        )}
         <span className="key-area" /> noise
       </p>
     </section>

@@ -91,7 +91,7 @@ export function WallCell(props: WallCellProps) {
           ) : isOriginal ? (
             <span className="figure">{Math.round(magnification)} %</span>
           ) : (
-            <AuditMarks figures={figures} />
+            <AuditMarks figures={figures} width={width} />
           )}
         </div>
       )}

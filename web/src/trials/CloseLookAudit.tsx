@@ -6,7 +6,7 @@ import { useFrameStore } from '../stores/frameStore';
 import { useWallStore } from '../stores/wallStore';
 import { tileEngine } from '../surfaces/tileEngine';
 import type { Column } from '../surfaces/tileKeys';
-import { figureText, MEASURE_NAMES, MEASURES, worstSentence, type Measure } from '../words';
+import { figureText, limitText, MEASURE_NAMES, MEASURES, worstSentence, type Measure } from '../words';
 
 interface CloseLookAuditProps {
   readonly trial: Column;
@@ -70,7 +70,9 @@ function MeasureLine({ measure, figure, trial, probe }: MeasureLineProps) {
       </dt>
       <dd>
         <span className="figure">{figureText(measure, figure)}</span>{' '}
-        <span className="text-soft">{verdict === 'not measurable' ? 'not measurable here' : verdict}</span>
+        <span className="text-soft">
+          {verdict === 'not measurable' ? 'not measurable here' : `${verdict} · ${limitText(measure)}`}
+        </span>
         {at && (verdict === 'check' || verdict === 'damaged') && (
           <span className="mark-acts">
             <button

@@ -33,12 +33,18 @@ export function TradeChart({ figures, selected, onSelect }: TradeChartProps) {
   );
   const y = scaleSqrt([0, Math.max(3, ...all.map(({ damage }) => damage))], [HEIGHT - MARGIN.bottom, MARGIN.top]);
   const front = bestTrades(all);
-  const waiting = figures.length - marks.length;
+  const waiting = figures.filter((probes) => probes.includes(null)).length;
+  const unmeasured = figures.length - marks.length - waiting;
   return (
     <section className="card-plain trade-chart" aria-label="Gained against damage">
       <div className="card-head">
         <h2>Gained against damage</h2>
         {waiting > 0 && <span className="text-soft">{waiting} to come</span>}
+        {waiting === 0 && unmeasured > 0 && (
+          <span className="text-soft" title="The probes hold too few edges. Place one where an edge runs.">
+            {unmeasured} without edges to measure
+          </span>
+        )}
       </div>
       <svg width={WIDTH} height={HEIGHT} role="group" aria-label="Detail gained against worst damage, one mark a trial">
         <rect

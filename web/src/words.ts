@@ -8,6 +8,7 @@ import {
   type Figures,
   type KeptAudit,
   type KeptLikeness,
+  type LeftAlone,
   type Method,
   type OrderHint,
   type Pile,
@@ -21,6 +22,13 @@ export const PILE_NAMES: Record<Pile, string> = {
   grainy: 'Grainy',
   soft: 'Soft',
   'beyond-recovery': 'Beyond recovery',
+};
+
+/** Why nothing is recovered by itself. */
+export const LEFT_ALONE_WORDS: Record<LeftAlone, string> = {
+  sharp: 'Its spectrum falls as a sharp picture’s does: no blur of a known kind was found.',
+  'would-harm': 'The likeliest blur was taken back on trial, and the result explained the photograph worse than it is.',
+  'gains-little': 'A blur was found, but taking it back would gain less than can be told from noise.',
 };
 
 export const trialLetter = (index: number) => String.fromCharCode(65 + index);

@@ -37,6 +37,7 @@ export function acceptReading(reading: Reading, over: MeasuredOver): AcceptedRea
       finestNowPx: reading.finestNowPx,
       finestRecoverablePx: reading.finestRecoverablePx,
       pile: reading.pile,
+      ...(reading.leftAlone ? { leftAlone: reading.leftAlone } : {}),
     },
   };
 }

@@ -5,6 +5,7 @@ import type { Region } from '../picture/region';
 import type { FileTraces } from '../noise/fileTraces';
 import type { Grain } from '../noise/grain';
 import type { NoiseLine } from '../noise/noise';
+import type { LeftAlone } from '../read/causeReading';
 import type { Pile } from '../read/pile';
 import type { BlurShape, Method } from '../methods';
 import type { StoredPath } from '../psf/storedPath';
@@ -137,6 +138,8 @@ export interface Measured {
   readonly finestNowPx: number;
   readonly finestRecoverablePx: number;
   readonly pile: Pile;
+  /** Why nothing is recovered by itself, where that is so. */
+  readonly leftAlone?: LeftAlone;
 }
 
 /** The reading that was accepted; the base of every automatic value. Overruled by hand where `auto` is false. */

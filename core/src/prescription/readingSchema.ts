@@ -4,6 +4,7 @@ import { SHAPE_LENGTH } from '../noise/flatSpectrum';
 import { MOST_PATH_COLUMNS, MOST_PATH_SIDE, type PathSquare } from '../psf/storedPath';
 import { GRAIN_SCALES } from '../noise/grain';
 import { MOST_PLACES } from '../read/localSizes';
+import { LEFT_ALONE, type LeftAlone } from '../read/causeReading';
 import { PILES, type Pile } from '../read/pile';
 import { coordinate, finite } from './maskSchema';
 import { MEASURED_OVER, type MeasuredOver } from './prescription';
@@ -143,6 +144,9 @@ export const acceptedReading = () =>
       pile: mixed<Pile>()
         .oneOf([...PILES])
         .required(),
+      leftAlone: mixed<LeftAlone>()
+        .oneOf([...LEFT_ALONE])
+        .optional(),
     })
       .noUnknown()
       .required(),

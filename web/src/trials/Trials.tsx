@@ -20,6 +20,7 @@ import { LeftCard, useWorkspace } from '../parts/useWorkspace';
 import { useFrameStore } from '../stores/frameStore';
 import { useWallStore } from '../stores/wallStore';
 import { trialLetter } from '../words';
+import { NothingToRecover } from './NothingToRecover';
 import { StripForm } from './StripForm';
 import { TradeChart } from './TradeChart';
 import { hasRoom, TrialRoom } from './TrialRoom';
@@ -97,7 +98,9 @@ export function Trials() {
         <ProposedNote prescription={prescription} parts={['probes', 'trials']}>
           Proposed from what was read; nothing is chosen yet.
         </ProposedNote>
-        {probes.length === 0 || trials.length === 0 ? (
+        {trials.length === 0 && columns.versions.length === 0 && prescription.reading?.method === null ? (
+          <NothingToRecover frame={frame} prescription={prescription} reading={prescription.reading} />
+        ) : probes.length === 0 || trials.length === 0 ? (
           <WallEmpty frame={frame} prescription={prescription} />
         ) : (
           <Wall

@@ -2,7 +2,7 @@ import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
   testDir: 'e2e',
-  timeout: 1_800_000,
+  timeout: 900_000,
   expect: { timeout: 180_000 },
   workers: 2,
   use: {

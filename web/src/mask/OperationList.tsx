@@ -45,7 +45,7 @@ function originName(from: AreaOrigin): string {
   switch (from.kind) {
     case 'subject': {
       const { length } = from.dabs;
-      return `subject${length === 0 ? '' : length === 1 ? ', 1 dab' : `, ${length} dabs`}`;
+      return `subject${from.only ? ' in a loop' : ''}${length === 0 ? '' : length === 1 ? ', 1 dab' : `, ${length} dabs`}`;
     }
     case 'tone':
       return `tones ${percent(from.band[0])} to ${percent(from.band[3])} %`;

@@ -3,6 +3,7 @@ import { auditRates } from './auditRates';
 import { brushTimes } from './brushTimes';
 import { crops } from './crops';
 import { demoTable } from './demoTable';
+import { candidates } from './elsewhere/candidates';
 import { elsewhere } from './elsewhere/elsewhere';
 import { exportCases } from './exportCases';
 import { loopRates } from './loopRates';
@@ -34,6 +35,8 @@ else if (command === 'demo') await demoTable(pattern ?? '', values.write === tru
 else if (command === 'elsewhere') {
   const [, part = 'choose', only] = positionals;
   await elsewhere(part, { only, told: values.told === true, round: Number(values.round ?? 0), json: values.json });
+} else if (command === 'candidates') {
+  await candidates(pattern ?? 'tune', Number(values.round ?? 0), values.json ?? 'candidates.json');
 } else if (command === 'export') await exportCases(pattern ?? 'cases', null);
 else if (command === 'audit') await auditRates(pattern ? new RegExp(pattern) : null);
 else if (command === 'mask') {
@@ -42,7 +45,7 @@ else if (command === 'mask') {
   await brushTimes();
 } else {
   console.error(
-    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- turning [PATTERN], npm run bench -- crops, npm run bench -- elsewhere tune|choose|report [PATTERN] [--told] [--round N], npm run bench -- export FOLDER, or npm run bench -- demo [PATTERN] [--write]',
+    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- turning [PATTERN], npm run bench -- crops, npm run bench -- elsewhere tune|choose|report [PATTERN] [--told] [--round N], npm run bench -- candidates tune --json FILE, npm run bench -- export FOLDER, or npm run bench -- demo [PATTERN] [--write]',
   );
   process.exitCode = 2;
 }

@@ -12,6 +12,7 @@ import { noiseRates } from './noise';
 import { quality } from './quality';
 import { speed } from './speed';
 import { turning } from './turning';
+import { waits } from './waits';
 import { wallTimes } from './wallTimes';
 
 const { values, positionals } = parseArgs({
@@ -28,6 +29,7 @@ const [command, pattern] = positionals;
 if (command === undefined) await speed(values.json ?? null);
 else if (command === 'quality') await quality(pattern ? new RegExp(pattern) : null);
 else if (command === 'wall') await wallTimes();
+else if (command === 'waits') await waits();
 else if (command === 'noise') await noiseRates();
 else if (command === 'turning') await turning(pattern ? new RegExp(pattern) : null);
 else if (command === 'crops') await crops();
@@ -45,7 +47,7 @@ else if (command === 'mask') {
   await brushTimes();
 } else {
   console.error(
-    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- turning [PATTERN], npm run bench -- crops, npm run bench -- elsewhere tune|choose|report [PATTERN] [--told] [--round N], npm run bench -- candidates tune --json FILE, npm run bench -- export FOLDER, or npm run bench -- demo [PATTERN] [--write]',
+    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- waits, npm run bench -- turning [PATTERN], npm run bench -- crops, npm run bench -- elsewhere tune|choose|report [PATTERN] [--told] [--round N], npm run bench -- candidates tune --json FILE, npm run bench -- export FOLDER, or npm run bench -- demo [PATTERN] [--write]',
   );
   process.exitCode = 2;
 }

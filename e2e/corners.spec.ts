@@ -2,6 +2,7 @@ import type { Page } from '@playwright/test';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import type { MaskOperation, Prescription } from '@vitrocept/core';
+import { takeProposalsAway } from './proposals';
 import { DEMO, expect, test, type TestServer } from './server';
 
 /** Small soft frames of the demo shoot: the puppet's eye, and the star of the test chart. */
@@ -18,6 +19,23 @@ async function opened(page: Page, { url }: TestServer, what: typeof EYE): Promis
   await expect(card.getByText(/noise \d/)).toBeVisible({ timeout: 150_000 });
   await card.click();
   return /frames\/([^/]+)/.exec(page.url())![1];
+}
+
+/** The frame's reading becomes one that is in doubt between two causes, whatever was read. */
+async function makeUnsure(page: Page, { url }: TestServer, id: string): Promise<void> {
+  await expect(page.getByRole('status').filter({ hasText: 'saved' })).toBeVisible();
+  const address = `${url}/api/frames/${id}`;
+  const { saved } = (await (await page.request.get(address)).json()) as {
+    saved: { revision: number; prescription: Prescription };
+  };
+  const reading = saved.prescription.reading!;
+  const cause = { method: 'missed-focus', blurSizePx: 6, directionDeg: 0 } as const;
+  const runnerUp = { runnerUp: 'ordinary-softness', runnerUpSizePx: 4, runnerUpDirectionDeg: 0 } as const;
+  const measured = { ...reading.measured, ...cause, ...runnerUp, confidence: 0.6, leftAlone: undefined };
+  const prescription = { ...saved.prescription, reading: { ...reading, ...cause, auto: true, sizes: [], measured } };
+  const data = { revision: saved.revision, prescription };
+  expect((await page.request.put(`${address}/prescription`, { data })).ok()).toBe(true);
+  await page.goto(`${url}/frames/${id}/measure`);
 }
 
 const saved = async (page: Page, { url }: TestServer, id: string) =>
@@ -104,6 +122,8 @@ test('corners of the trials: both causes, blades, halo limit, hold, no differenc
 }) => {
   const id = await opened(page, server, STAR);
   const plan = () => saved(page, server, id);
+  await takeProposalsAway(page);
+  await makeUnsure(page, server, id);
   await page.getByRole('button', { name: 'Try both' }).click();
   await expect(page).toHaveURL(/\/trials$/);
   const heads = page.locator('button.trial-head');

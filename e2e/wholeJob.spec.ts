@@ -119,7 +119,7 @@ test('a soft frame in, a recovered frame out', async ({ page, server }) => {
 
   // Trials: two probes, the suggested start, the Wall.
   await page.getByRole('link', { name: /^Trials/ }).click();
-  const map = (await page.locator('.overview svg').boundingBox())!;
+  const map = (await page.locator('.overview-map').boundingBox())!;
   const onMap = (x: number, y: number) => ({
     x: map.x + (x / SIZE.width) * map.width,
     y: map.y + (y / SIZE.height) * map.height,

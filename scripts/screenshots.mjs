@@ -98,7 +98,7 @@ await page.getByText('over the mask', { exact: true }).waitFor({ timeout: 120_00
 await page.waitForTimeout(2500);
 await shoot('measure');
 await page.getByRole('link', { name: /^Trials/ }).click();
-const map = await page.locator('.overview svg').boundingBox();
+const map = await page.locator('.overview-map').boundingBox();
 for (const [x, y] of [
   [744, 575],
   [880, 800],
@@ -192,7 +192,7 @@ await page.getByRole('link', { name: /Saltmere/ }).click();
 await page.getByRole('link', { name: /0418/ }).click();
 await page.getByRole('link', { name: /^Noise/ }).click();
 await page.waitForTimeout(800);
-const small = await page.locator('.overview svg').boundingBox();
+const small = await page.locator('.overview-map').boundingBox();
 for (const [x, y] of [
   [744, 575],
   [1850, 300],

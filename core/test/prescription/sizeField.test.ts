@@ -34,6 +34,7 @@ const reading: Reading = {
   finestNowPx: 6,
   finestRecoverablePx: 4,
   pile: 'soft',
+  leftAlone: null,
 };
 
 function prescribed(change: (old: Prescription) => Prescription = (old) => old): Prescription {

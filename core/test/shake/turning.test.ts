@@ -110,6 +110,7 @@ const reading: Reading = {
   finestNowPx: 6,
   finestRecoverablePx: 4,
   pile: 'soft',
+  leftAlone: null,
 };
 
 function prescribed(): Prescription {

@@ -86,7 +86,7 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
       <svg
         ref={map}
         {...size}
-        className={placesProbes && !isFull ? 'places-probes' : ''}
+        className={`overview-map ${placesProbes && !isFull ? 'places-probes' : ''}`}
         onPointerDown={onDown}
         onPointerMove={onMove}
         onPointerUp={() => (dragged.current = null)}

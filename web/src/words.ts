@@ -28,6 +28,7 @@ export const PILE_NAMES: Record<Pile, string> = {
 export const LEFT_ALONE_WORDS: Record<LeftAlone, string> = {
   sharp: 'Its spectrum falls as a sharp picture’s does: no blur of a known kind was found.',
   'would-harm': 'The likeliest blur was taken back on trial, and the result explained the photograph worse than it is.',
+  untold: 'The picture is soft, but no blur of a known kind explains how: perhaps several act at once.',
   'gains-little': 'A blur was found, but taking it back would gain less than can be told from noise.',
 };
 

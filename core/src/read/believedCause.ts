@@ -54,38 +54,54 @@ export function believedCause(
   noise: readonly NoiseLine[],
   variance: number,
   hidesFloor: boolean,
+  isSoft: boolean,
 ): BelievedCause {
   const { use, clipped, kernels } = measured;
   const isExplained = found.merged.best.cost < WORTH_A_PATH;
   const shake = isExplained ? null : readShake(luma, use, clipped, found.merged, kernels);
-  const varies = measured.isSubject && found.best?.cause === 'missed-focus' && found.sizes.length > 0;
-  if (varies && !(shake && shake.rivalRatio < VARYING_SHAKE_RATIO)) {
+  const varies = found.best?.cause === 'missed-focus' && found.sizes.length > 0;
+  // A sharp nose before soft eyes: no one size explains both, and the sharpest speaks loudest.
+  const isUntold = isSoft && found.best === null;
+  if (measured.isSubject && (varies || isUntold) && !(shake && shake.rivalRatio < VARYING_SHAKE_RATIO)) {
     const places = focusByPlace(luma, measured, noise, hidesFloor);
-    if (places.length > 0) return varyingFocus(found, places);
+    if (places.length > 0 && (varies || isMostlySoft(places))) return varyingFocus(found, places);
   }
   if (shake?.hasTurned && shake.rivalRatio < TURNED_SHAKE_RATIO) return turnedShake(found, shake);
   const line = lumaNoiseLine(noise, measured.lumaWeights);
   const weighed = weighCauses(found, shake, luma, use, clipped, variance, line, kernels);
-  return weighed.length > 0 ? chosenCause(found, shake, weighed) : roughCause(found);
+  return weighed.length > 0 ? chosenCause(found, shake, weighed, isSoft) : roughCause(found, isSoft);
 }
 
 /** As the spectrum alone has it: to sort a frame, and where no place is large enough to try a cause at. */
-export function roughCause(found: CauseOfBlur): BelievedCause {
+export function roughCause(found: CauseOfBlur, isSoft: boolean): BelievedCause {
   const { best, runnerUp } = found;
   return {
     cause: best && familyReading(best),
     runnerUp: runnerUp && familyReading(runnerUp),
-    leftAlone: best ? null : 'sharp',
+    leftAlone: best ? null : isSoft ? 'untold' : 'sharp',
     places: [],
     floor: best?.floor ?? found.sharpFloor,
     pathError: 0,
-    confidence: confidenceOfLead(found),
+    confidence: Math.min(confidenceOfLead(found), !best && isSoft ? MOST_UNTOLD : 1),
   };
 }
 
 function varyingFocus(found: CauseOfBlur, places: readonly PlaceReading[]): BelievedCause {
-  const rough = roughCause({ ...found, best: { ...found.best!, size: medianSize(places) / 2 } });
-  return { ...rough, places, floor: found.best!.floor };
+  const focus = found.families.find(({ cause }) => cause === 'missed-focus')!;
+  const best = { ...focus, size: medianSize(places) / 2 };
+  const rough = roughCause({ ...found, best }, true);
+  const confidence = found.best ? rough.confidence : Math.min(rough.confidence, MOST_UNTOLD);
+  return { ...rough, confidence, places, floor: focus.floor };
+}
+
+/** A picture that is plainly soft for a reason that no family explains is never surer than this. */
+const MOST_UNTOLD = 0.5;
+/** Sharp surfaces without fine texture read as 4 px and less in a quarter of their places. */
+const SOFT_QUARTER_PX = 4.5;
+
+function isMostlySoft(places: readonly PlaceReading[]): boolean {
+  const sorted = places.map(({ blurSizePx }) => blurSizePx).sort((a, b) => a - b);
+  return sorted[sorted.length >> 2] >= SOFT_QUARTER_PX;
 }
 
 function turnedShake(found: CauseOfBlur, shake: ShakeFit): BelievedCause {
@@ -100,7 +116,16 @@ function turnedShake(found: CauseOfBlur, shake: ShakeFit): BelievedCause {
   };
 }
 
-function chosenCause(found: CauseOfBlur, shake: ShakeFit | null, weighed: readonly WeighedCause[]): BelievedCause {
+function chosenCause(
+  found: CauseOfBlur,
+  shake: ShakeFit | null,
+  candidates: readonly WeighedCause[],
+  isSoft: boolean,
+): BelievedCause {
+  // Of a picture that is soft beyond doubt what the spectrum names is as good as plain.
+  const weighed = candidates.map((candidate) =>
+    isSoft && found.best && candidate.fit?.cause === found.best.cause ? { ...candidate, isPlain: true } : candidate,
+  );
   const first = firstOf(weighed);
   const others = weighed.filter((other) => methodOf(other) !== methodOf(first));
   const reading = (weighedCause: WeighedCause | undefined) =>
@@ -108,15 +133,15 @@ function chosenCause(found: CauseOfBlur, shake: ShakeFit | null, weighed: readon
   const isWorthIt = isBelieved(first) && !isTiny(first);
   const confidence = confidenceOfChoice(first.expectedGain, others[0]?.expectedGain ?? -Infinity, LEAST_GAIN);
   if (!isWorthIt) {
-    const leftAlone = found.best ? (first.expectedGain < PLAIN_HARM ? 'would-harm' : 'gains-little') : 'sharp';
+    const doubt = first.expectedGain < PLAIN_HARM ? 'would-harm' : 'gains-little';
     return {
       cause: null,
       runnerUp: reading(first),
-      leftAlone,
+      leftAlone: found.best ? doubt : isSoft ? 'untold' : 'sharp',
       places: [],
       floor: found.sharpFloor,
       pathError: 0,
-      confidence,
+      confidence: isSoft ? Math.min(confidence, MOST_UNTOLD) : confidence,
     };
   }
   return {

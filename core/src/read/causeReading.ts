@@ -16,6 +16,9 @@ export interface PlaceReading {
   readonly blurSizePx: number;
 }
 
-/** Why nothing is recovered by itself: nothing blurred it, a recovery would do harm, or it would gain too little to be sure. */
-export const LEFT_ALONE = ['sharp', 'would-harm', 'gains-little'] as const;
+/**
+ * Why nothing is recovered by itself: nothing blurred it, a recovery would do harm, it would gain too little to be sure, or
+ * the picture is soft and no known blur explains it.
+ */
+export const LEFT_ALONE = ['sharp', 'would-harm', 'gains-little', 'untold'] as const;
 export type LeftAlone = (typeof LEFT_ALONE)[number];

@@ -11,9 +11,12 @@ export const PILE_LIMITS = {
   detailCyPerPx: 0.06,
 } as const;
 
-/** @param detailCyPerPx - Highest frequency that recovery can bring back. */
-export function pileOf(blurSizePx: number, noisePercent: number, detailCyPerPx: number): Pile {
+/**
+ * @param detailCyPerPx - Highest frequency that recovery can bring back.
+ * @param isSoft - Detail ends far before noise would end it, whatever the cause.
+ */
+export function pileOf(blurSizePx: number, noisePercent: number, detailCyPerPx: number, isSoft = false): Pile {
   if (detailCyPerPx < PILE_LIMITS.detailCyPerPx) return 'beyond-recovery';
-  if (blurSizePx > PILE_LIMITS.blurPx) return 'soft';
+  if (blurSizePx > PILE_LIMITS.blurPx || isSoft) return 'soft';
   return noisePercent > PILE_LIMITS.noisePercent ? 'grainy' : 'good-as-is';
 }

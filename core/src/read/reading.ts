@@ -4,7 +4,7 @@ import type { Channels } from '../picture/picture';
 import { opponentVariances, toOpponent } from '../picture/opponentColours';
 import { cropPlane } from '../picture/crop';
 import { lumaOf } from '../picture/picture';
-import type { Plane } from '../picture/plane';
+import { filledPlane, type Plane } from '../picture/plane';
 import type { Psf } from '../psf/psf';
 import { CoreError } from '../errors';
 import { findCause, floorUnder } from '../spectrum/cause';
@@ -104,7 +104,8 @@ export function takeReading(input: ReadingInput): Reading {
   const part = mostUsedPart(inside, input.isTriage ? TRIAGE_NOISE_SIDE : NOISE_SIDE);
   const inPart = cropPlane(inside, part);
   const few = channels.map((channel) => cropPlane(channel, part));
-  const { noise: finest, grain } = readNoise(few, inPart);
+  // A sensor's noise is the same beside the subject, where out of focus it stands alone.
+  const { noise: finest, grain } = readNoise(few, filledPlane(part.width, part.height, 1));
   // Of noise that is not white the finest scale has lost most: what blur leaves of a picture lies in coarser ones.
   const noise = grain?.noise ?? finest;
   const variance = expectedLumaVariance(channels, inside, noise, lumaWeights);
@@ -112,8 +113,15 @@ export function takeReading(input: ReadingInput): Reading {
   // JPEG, a mosaic and cleaning take the finest noise away with the finest detail: neither is white there.
   const hidesFloor = input.jpeg || grain !== null;
   const found = input.psf ? null : findCause(spectra, variance, hidesFloor);
+  const radial = radialMean(spectrum.power, spectrum.side);
+  const signal = signalOf(radial, spectrum.side);
+  const noisy = Math.max(variance, found?.merged.best.floor ?? 0);
+  const isSoft = looksSoft(finestAbove(radial, spectrum.side, 2 * noisy), signal, noisy);
   const believed =
-    found && (input.isTriage ? roughCause(found) : believedCause(found, luma, input, noise, variance, hidesFloor));
+    found &&
+    (input.isTriage
+      ? roughCause(found, isSoft)
+      : believedCause(found, luma, input, noise, variance, hidesFloor, isSoft));
   const {
     cause = null,
     runnerUp = null,
@@ -129,8 +137,6 @@ export function takeReading(input: ReadingInput): Reading {
     places.length > 0 ? Math.sqrt((variance + UNTOLD_TEXTURE) * fitted) : fitted,
     pathError,
   );
-  const radial = radialMean(spectrum.power, spectrum.side);
-  const signal = signalOf(radial, spectrum.side);
   const now = finestAbove(radial, spectrum.side, 2 * Math.max(fitted, floor));
   // Without a blur to take back there is nothing to be had beyond what is there.
   const recoverable = cause ? Math.max(now, finestRecoverable(detailCurves(cause, signal, floor))) : now;
@@ -149,7 +155,7 @@ export function takeReading(input: ReadingInput): Reading {
     signal,
     finestNowPx: 1 / now,
     finestRecoverablePx: 1 / recoverable,
-    pile: pileOf(cause?.blurSizePx ?? 0, noisePercent, recoverable),
+    pile: pileOf(cause?.blurSizePx ?? 0, noisePercent, recoverable, isSoft),
   };
 }
 
@@ -202,6 +208,17 @@ function finestAbove(radial: Float64Array, side: number, power: number): number 
   let k = 3;
   while (k < side / 2 && radial[k] > power) k++;
   return k / side;
+}
+
+/** Detail ends this early, cycles per px, in no sharp picture of texture. */
+const SOFT_BELOW = 1 / 3.5;
+/** How much farther a sharp picture's detail would stand above the same noise. */
+const SOFT_RATIO = 1.8;
+
+/** The picture's detail ends far before noise would end that of a sharp one. */
+function looksSoft(now: number, signal: number, variance: number): boolean {
+  const ofSharp = Math.min(0.5, (signal / (2 * variance)) ** (1 / NATURAL_SLOPE));
+  return now < SOFT_BELOW && now * SOFT_RATIO < ofSharp;
 }
 
 function radialMean(power: Float64Array, side: number): Float64Array {

@@ -1,5 +1,6 @@
 import type { Kernels } from '../kernels';
 import { boxMean } from '../picture/boxMean';
+import { keptWith } from '../picture/kept';
 import type { Plane } from '../picture/plane';
 import type { NoiseLine } from '../noise/noise';
 import { reachOf, type Psf } from '../psf/psf';
@@ -79,12 +80,13 @@ export function photographAgain(
 
 function addPlace(
   sums: Float64Array,
-  { luma, use, clipped }: TriedPlace,
+  tried: TriedPlace,
   psf: Psf,
   floor: number,
   line: NoiseLine,
   kernels: Kernels,
 ): void {
+  const { luma, use, clipped } = tried;
   const { width, height, data } = luma;
   const input = { channels: [luma], lumaWeights: [1], known: use, clipped, originX: 0, originY: 0, psf };
   const { free } = recover(
@@ -104,7 +106,7 @@ function addPlace(
   const answer = free[0].data;
   const again = kernels.convolve(free, psf)[0].data;
   const rim = RIM_PX + Math.ceil(reachOf(psf));
-  const believed = believedIn(use, clipped, rim);
+  const believed = keptWith(tried, `believed ${rim}`, () => believedIn(use, clipped, rim));
   const steep = (values: Float32Array, i: number) =>
     Math.hypot(values[i + 1] - values[i - 1], values[i + width] - values[i - width]);
   const few: number[] = [];

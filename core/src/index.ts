@@ -148,3 +148,8 @@ export * from './acts/faces';
 export * from './acts/mask';
 export * from './acts/reading';
 export * from './acts/copies';
+export * from './kept/keptPrescription';
+export * from './kept/adaptKept';
+export * from './kept/keptSchema';
+export * from './kept/keptSentence';
+export * from './kept/lookReasons';

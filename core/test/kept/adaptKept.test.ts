@@ -1,0 +1,189 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import {
+  acceptReading,
+  adaptKept,
+  areaOperation,
+  automaticCleaning,
+  automaticRecovery,
+  checkKept,
+  emptyPrescription,
+  filledPlane,
+  keepPrescription,
+  keptSentence,
+  KEPT_WAYS,
+  lookReasons,
+  STARTER_PRESCRIPTIONS,
+  usualWays,
+  withSafestAmount,
+  type KeptWays,
+  type MeasuredAnew,
+  type Prescription,
+  type Reading,
+} from '../../src';
+
+const FRAME = { width: 900, height: 600 };
+const OTHER = { width: 1800, height: 1200 };
+
+const reading = (method: 'missed-focus' | 'ordinary-softness' | null, blurSizePx: number, noisePercent: number) =>
+  ({
+    cause: method && { method, blurSizePx, directionDeg: 0 },
+    runnerUp: null,
+    leftAlone: method ? null : 'sharp',
+    sizes: [{ x: 10, y: 10, blurSizePx }],
+    confidence: 0.9,
+    noise: [{ a: noisePercent * 1e-5, b: 0 }],
+    grain: null,
+    traces: { blocking: 0, overshootPercent: null },
+    noisePercent,
+    floor: [1e-5],
+    clippedWhitePercent: 0,
+    clippedBlackPercent: 0,
+    signal: 1e-4,
+    finestNowPx: 4,
+    finestRecoverablePx: 2,
+    pile: 'soft',
+  }) as Reading;
+
+const kept = acceptReading(reading('missed-focus', 7, 0.8), { kind: 'whole', key: '' });
+const stroke = { kind: 'stroke', mode: 'add', sizePx: 40, featherPercent: 10, points: [100, 120] } as const;
+/** As somebody left a frame: everything in it is set by hand, so that nothing can be mistaken for what is measured. */
+const DONE: Prescription = {
+  ...emptyPrescription(),
+  reading: kept,
+  mask: { ...emptyPrescription().mask, name: 'owl', operations: [stroke] },
+  cleaning: { ...automaticCleaning(kept), luminance: { value: 70, auto: false } },
+  recovery: {
+    ...automaticRecovery('missed-focus', kept, 60),
+    blurSizePx: { value: 6.5, auto: false },
+    directionDeg: { value: 0, auto: false },
+    noiseGuard: { value: 55, auto: false },
+    grainKeptPercent: { value: 12, auto: false },
+    amount: { value: 62, auto: false },
+    trialId: 'a',
+  },
+  geometry: { crop: { x: 90, y: 60, width: 450, height: 300 }, quarterTurns: 1 },
+  trials: [{ ...automaticRecovery('missed-focus', kept, 60), id: 'a' }],
+  probes: [{ id: 'p', name: 'eye', x: 5, y: 5 }],
+};
+
+const ways = fc.record(
+  Object.fromEntries(Object.entries(KEPT_WAYS).map(([part, list]) => [part, fc.constantFrom(...list)])),
+) as unknown as fc.Arbitrary<KeptWays>;
+const subjectOf = (share: number) =>
+  areaOperation(filledPlane(30, 20, share), FRAME, 'add', { kind: 'subject', dabs: [] });
+const measured = fc
+  .record({
+    method: fc.constantFrom('missed-focus', 'ordinary-softness', null),
+    size: fc.double({ min: 2, max: 20, noNaN: true }),
+    noise: fc.double({ min: 0.6, max: 4, noNaN: true }),
+    share: fc.double({ min: 0.2, max: 1, noNaN: true }),
+  })
+  .map(({ method, size, noise, share }): MeasuredAnew => ({
+    reading: reading(method, size, noise),
+    over: 'mask',
+    subject: subjectOf(share),
+  }));
+
+describe('a kept prescription on another frame', () => {
+  it('parts as they are never change, whatever is measured; parts anew follow what is measured', () => {
+    fc.assert(
+      fc.property(ways, measured, measured, (chosen, first, second) => {
+        const keptHere = keepPrescription('x', chosen, FRAME, DONE);
+        const [one, two] = [adaptKept(keptHere, FRAME, first), adaptKept(keptHere, FRAME, second)];
+        if (chosen.subject !== 'anew') expect(one.mask).toEqual(two.mask);
+        else expect(one.mask.operations).toEqual([first.subject]);
+        if (chosen.reading === 'as-it-is') expect(one.reading).toEqual(two.reading);
+        else expect(one.reading!.blurSizePx).toBe(first.reading!.cause?.blurSizePx ?? 0);
+        if (chosen.cleaning === 'as-it-is') expect(one.cleaning).toEqual(DONE.cleaning);
+        if (chosen.cleaning === 'left-out') expect(one.cleaning).toBeNull();
+        if (chosen.recovery === 'as-it-is') expect({ ...one.recovery, trialId: 'a' }).toEqual(DONE.recovery);
+        if (chosen.recovery === 'left-out') expect(one.recovery).toBeNull();
+        if (chosen.recovery === 'anew' && chosen.reading === 'anew') {
+          expect(one.recovery?.method ?? null).toBe(first.reading!.cause?.method ?? null);
+        }
+        expect(one.geometry).toEqual(chosen.framing === 'as-it-is' ? DONE.geometry : null);
+        expect([one.trials, one.probes]).toEqual([[], []]);
+      }),
+    );
+  });
+
+  it('places keep to the frame’s size', () => {
+    const asItIs = { ...usualWays(DONE), subject: 'as-it-is', framing: 'as-it-is' } as const;
+    const { mask, geometry } = adaptKept(keepPrescription('x', asItIs, FRAME, DONE), OTHER, {
+      reading: reading(null, 0, 1),
+      over: 'mask',
+      subject: null,
+    });
+    expect(mask.operations[0]).toMatchObject({ sizePx: 80, points: [200.5, 240.5] });
+    expect(geometry!.crop).toEqual({ x: 180, y: 120, width: 900, height: 600 });
+  });
+
+  it('recovers nothing where the subject is to be found and is not, and says so', () => {
+    const [safest] = STARTER_PRESCRIPTIONS;
+    const anew: MeasuredAnew = { reading: reading('missed-focus', 8, 1), over: 'whole', subject: null };
+    const adapted = adaptKept(safest, FRAME, anew);
+    expect(adapted.recovery).toBeNull();
+    expect(lookReasons(safest, adapted, anew, null, null)).toEqual(['no-subject']);
+  });
+
+  it('numbers on Automatic are taken anew, numbers set by hand stay', () => {
+    const byHand = DONE.recovery!;
+    const recovery = { ...byHand, blurSizePx: { value: 6.5, auto: true } };
+    const keptHere = keepPrescription('x', usualWays(DONE), FRAME, { ...DONE, recovery });
+    const adapted = adaptKept(keptHere, FRAME, {
+      reading: reading('missed-focus', 11, 1),
+      over: 'mask',
+      subject: subjectOf(1),
+    });
+    expect(adapted.recovery).toMatchObject({ blurSizePx: { value: 11, auto: true }, noiseGuard: byHand.noiseGuard });
+    expect(adapted.recovery!.amount).toEqual(byHand.amount);
+  });
+
+  it('wants a look where it was unsure, nothing was safe, or the audit says so', () => {
+    const [safest] = STARTER_PRESCRIPTIONS;
+    const unsure = { ...reading('missed-focus', 8, 1), confidence: 0.5 };
+    const anew: MeasuredAnew = { reading: unsure, over: 'mask', subject: subjectOf(1) };
+    const adapted = withSafestAmount(adaptKept(safest, FRAME, anew), 70);
+    expect(adapted.recovery!.amount).toEqual({ value: 70, auto: true });
+    expect(lookReasons(safest, adapted, anew, 70, 'check')).toEqual(['unsure', 'check']);
+    const none = withSafestAmount(adapted, 0);
+    expect(none.recovery).toBeNull();
+    expect(lookReasons(safest, none, anew, 0, null)).toEqual(['nothing-safe']);
+  });
+});
+
+describe('kept prescriptions', () => {
+  it('come back from their file as they were', () => {
+    fc.assert(
+      fc.property(ways, (chosen) => {
+        const one = keepPrescription('Owls at dusk', chosen, FRAME, DONE);
+        expect(checkKept(JSON.parse(JSON.stringify(one)))).toEqual(JSON.parse(JSON.stringify(one)));
+      }),
+      { numRuns: 20 },
+    );
+  });
+
+  it('what is none, or of a later version, or holds what nobody knows, is refused in a sentence', () => {
+    const one = JSON.parse(JSON.stringify(STARTER_PRESCRIPTIONS[0])) as Record<string, unknown>;
+    expect(() => checkKept({})).toThrow('This is not a kept prescription.');
+    expect(() => checkKept(null)).toThrow('This is not a kept prescription.');
+    expect(() => checkKept({ ...one, version: 9 })).toThrow('has version 9');
+    expect(() => checkKept({ ...one, more: 1 })).toThrow(/more/);
+    expect(() => checkKept({ ...one, ways: { ...(one.ways as object), amount: 'anew' } })).toThrow(/ways\.amount/);
+    expect(() => checkKept({ ...one, prescription: { version: 2 } })).toThrow(/Not a valid prescription/);
+    expect(() => checkKept({ ...one, name: ' ' })).toThrow(/name/);
+  });
+
+  it('say what they do', () => {
+    expect(STARTER_PRESCRIPTIONS.map(keptSentence)).toEqual([
+      'Recovers the subject of each frame from the blur measured on it, as far as the audit finds it safe.',
+      'Cleans as much noise as each frame has and recovers the subject of each frame from the blur measured on it, as far as the audit finds it safe.',
+      'Cleans as much noise as each frame has.',
+      'Recovers all of each frame from the blur measured on it, as far as the audit finds it safe.',
+      'Recovers the subject of each frame by Edge contrast, measured anew where on Automatic, at 50 %.',
+      'Cleans noise with the settings kept.',
+    ]);
+    for (const one of STARTER_PRESCRIPTIONS) expect(checkKept(JSON.parse(JSON.stringify(one)))).toBeTruthy();
+  });
+});

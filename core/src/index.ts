@@ -153,3 +153,4 @@ export * from './kept/adaptKept';
 export * from './kept/keptSchema';
 export * from './kept/keptSentence';
 export * from './kept/lookReasons';
+export * from './kept/namePattern';

@@ -11,6 +11,8 @@ export * from './pieces';
 export * from './takeFileReading';
 export * from './renderPicture';
 export * from './safestAmount';
+export * from './judgePlaces';
+export * from './beforeAfter';
 export * from './readGreyPlane';
 export * from './nodeKernels';
 export * from './sampleFile';

@@ -9,9 +9,11 @@ import { guardOrigins } from './guard';
 import { answerErrors } from './httpError';
 import { changeRoutes } from './routes/changes';
 import { frameRoutes } from './routes/frames';
+import { keptRoutes } from './routes/kept';
 import { renderRoutes } from './routes/renders';
 import { maskRoutes } from './routes/masks';
 import { versionRoutes } from './routes/versions';
+import { roundRoutes } from './routes/rounds';
 import { shootRoutes } from './routes/shoots';
 import type { Services } from './services';
 import { validateRequests } from './validateRequests';
@@ -46,6 +48,8 @@ export async function buildApp(services: Services, pageFolder: string): Promise<
   shootRoutes(app, services);
   frameRoutes(app, services);
   renderRoutes(app, services);
+  keptRoutes(app, services);
+  roundRoutes(app, services);
   maskRoutes(app, services);
   versionRoutes(app, services);
   if (existsSync(pageFolder)) {

@@ -17,6 +17,8 @@ export interface DataFolder {
   readonly incoming: string;
   readonly derived: string;
   readonly outbox: string;
+  /** Saved copies of rounds that were taken back. */
+  readonly takenBack: string;
   /** Moves originals that no frame knows out of the way; they are kept. */
   setAside(isKnown: (sha256: string) => boolean): void;
   unlock(): void;
@@ -33,13 +35,14 @@ export function openDataFolder(path: string): DataFolder {
   const derived = join(root, 'derived');
   const incoming = join(root, 'incoming');
   const outbox = join(root, 'outbox');
+  const takenBack = join(root, 'taken-back');
   let unlock: (() => void) | null = null;
   try {
     mkdirSync(root, { recursive: true });
     unlock = lockFolder(root);
     rmSync(incoming, { recursive: true, force: true });
     for (const folder of [originals, derived, incoming, outbox]) mkdirSync(folder, { recursive: true });
-    for (const folder of [outbox, derived, ...foldersIn(originals)]) throwAwayParts(folder);
+    for (const folder of [outbox, ...foldersIn(outbox), derived, ...foldersIn(originals)]) throwAwayParts(folder);
   } catch (error) {
     unlock?.();
     throw startErrorOf(error, root);
@@ -55,6 +58,7 @@ export function openDataFolder(path: string): DataFolder {
     incoming,
     derived,
     outbox,
+    takenBack,
     setAside(isKnown) {
       const aside = join(root, 'unclaimed');
       for (const folder of foldersIn(originals)) {

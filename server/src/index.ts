@@ -5,3 +5,6 @@ export type { FirstReading } from './db/readings';
 export type { OutsideVersion } from './db/outsideVersions';
 export type { SavedPrescription } from './db/prescriptions';
 export type { Change } from './events/changes';
+export type { ListedKept } from './db/keptPrescriptions';
+export type { Outcome, RoundJob, RoundState } from './db/rounds';
+export type { RoundDetail, RoundSummary } from './routes/rounds';

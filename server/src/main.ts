@@ -64,3 +64,4 @@ await loadDemoShoot(services, process.env.VITROCEPT_DEMO || here('../../demo/fra
 );
 services.readings.wake();
 services.renders.wake();
+services.rounds.wake();

@@ -6,6 +6,8 @@ import { Changes } from './events/changes';
 import { derivedLimit, makeRoom } from './originals/derivedSpace';
 import { firstReadings } from './readings/firstReadings';
 import { renderQueue } from './renders/queue';
+import { roundRunner } from './rounds/runner';
+import { keepStarters } from './rounds/starters';
 import type { Services } from './services';
 
 export function openServices(
@@ -32,6 +34,7 @@ export function openServices(
     crew,
     readings: firstReadings(() => services),
     renders: renderQueue(() => services),
+    rounds: roundRunner(() => services),
     log,
     get closing() {
       return state.closing;
@@ -46,14 +49,17 @@ export function openServices(
     async close() {
       state.closing = true;
       services.stores.renders.forgive();
+      services.stores.rounds.forgive();
       await crew.close();
-      await Promise.allSettled([services.readings.idle(), services.renders.idle()]);
+      await Promise.allSettled([services.readings.idle(), services.renders.idle(), services.rounds.idle()]);
       db.close();
       folder.unlock();
     },
   };
-  const { frames, versions, renders } = services.stores;
+  const { frames, versions, renders, rounds } = services.stores;
   renders.requeueInterrupted();
+  rounds.freeLeases();
+  keepStarters(services.stores);
   folder.setAside((sha256) => frames.knowsFile(sha256) || versions.knowsFile(sha256));
   return services;
 }

@@ -2,6 +2,7 @@ import type { Crew } from './crew/crew';
 import type { DataFolder } from './dataFolder';
 import type { Stores } from './db/stores';
 import type { Changes } from './events/changes';
+import type { RoundRunner } from './rounds/runner';
 
 /** Work in the background, one thing after the other. */
 export interface Background {
@@ -24,6 +25,7 @@ export interface Services {
   /** Takes the first reading of every frame that waits for one. */
   readonly readings: Background;
   readonly renders: RenderQueue;
+  readonly rounds: RoundRunner;
   readonly log: (line: string) => void;
   readonly closing: boolean;
   /** Called when something was written to `derived/`. */

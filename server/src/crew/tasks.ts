@@ -66,6 +66,26 @@ export interface EncodeTask {
   readonly format: SaveFormat;
   readonly quality: number;
   readonly place: string;
+  /** What stands there may be replaced. */
+  readonly mayReplace: boolean;
+}
+
+/** Asks the audit at a few places, and how much of the recovery is safe there if that is wanted. */
+export interface JudgeTask {
+  readonly kind: 'judge';
+  readonly file: SampleFile;
+  readonly prescription: Prescription;
+  readonly findsAmount: boolean;
+}
+
+/** Two pictures of one place, written beside each other: as taken, and as rendered. */
+export interface BeforeAfterTask {
+  readonly kind: 'before-after';
+  readonly file: SampleFile;
+  readonly result: PlainTiff;
+  readonly place: Region;
+  readonly before: string;
+  readonly after: string;
 }
 
 /** Makes the result, with the original's codes, or its linear light where it has 32 bits. */
@@ -135,4 +155,6 @@ export type Task =
   | BeginTask
   | InspectTask
   | MaskTask
-  | MaskFileTask;
+  | MaskFileTask
+  | JudgeTask
+  | BeforeAfterTask;

@@ -21,11 +21,14 @@ import {
   type Plane,
   type Region,
 } from '@vitrocept/core';
+import { writeFile } from 'node:fs/promises';
 import {
   alignVersion,
+  beforeAfter,
   clippingView,
   ensureSamples,
   inspectPicture,
+  judgePlaces,
   lookAfter,
   encodeMask,
   nodeKernels,
@@ -42,12 +45,14 @@ import {
   writeCopy,
   writeSamples,
 } from '@vitrocept/files';
-import type { SampleFile } from '@vitrocept/files';
+import type { Judgement, SampleFile } from '@vitrocept/files';
 import type {
   AlignTask,
+  BeforeAfterTask,
   BeginTask,
   EncodeTask,
   InspectTask,
+  JudgeTask,
   MaskFileTask,
   MaskTask,
   PictureTask,
@@ -97,6 +102,10 @@ function perform(task: Task): unknown {
       return begin(task);
     case 'encode':
       return encode(task);
+    case 'judge':
+      return judge(task);
+    case 'before-after':
+      return writeBeforeAfter(task);
   }
 }
 
@@ -198,13 +207,23 @@ function separated(samples: Float32Array, { width, height }: Region, channels: n
   }));
 }
 
-async function encode({ file, pages, format, quality, place }: EncodeTask): Promise<number> {
+async function encode({ file, pages, format, quality, place, mayReplace }: EncodeTask): Promise<number> {
   const { width, height } = pages[0].result;
   const facts = { ...(await inspectPicture(file.original)), width, height };
   const opened = pages.map(({ name, result }) => ({ name, ...openPlainTiff(result, false) }));
   try {
-    return await writeCopy(place, { facts, pages: opened, format, quality });
+    return await writeCopy(place, { facts, pages: opened, format, quality }, mayReplace ? 'allowed' : 'never');
   } finally {
     for (const page of opened) page.close();
   }
+}
+
+async function judge({ file, prescription, findsAmount }: JudgeTask): Promise<Judgement> {
+  return judgePlaces(file, prescription, findsAmount, { ...FINAL_EFFORT, kernels: await nodeKernels() });
+}
+
+async function writeBeforeAfter({ file, result, place, before, after }: BeforeAfterTask): Promise<void> {
+  const jpegs = await beforeAfter(file, result, place);
+  await writeFile(before, jpegs.before);
+  await writeFile(after, jpegs.after);
 }

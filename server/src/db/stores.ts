@@ -1,11 +1,13 @@
 import type { Database } from 'better-sqlite3';
 import type { Changes } from '../events/changes';
 import { frameStore, type Frame } from './frames';
+import { keptPrescriptionStore } from './keptPrescriptions';
 import { noteStore } from './notes';
 import { outsideVersionStore } from './outsideVersions';
 import { prescriptionStore, type SavedPrescription } from './prescriptions';
 import { readingStore } from './readings';
 import { renderJobStore } from './renderJobs';
+import { roundStore, type RoundJob } from './rounds';
 import { shootStore } from './shoots';
 
 export type Stores = ReturnType<typeof openStores>;
@@ -42,6 +44,11 @@ export function openStores(db: Database, changes: Changes) {
     if (frame) shootLooksOtherwise(frame.shootId);
   };
   const renders = renderJobStore(db);
+  const rounds = roundStore(db);
+  const roundOfJob = (jobId: string) => {
+    const job = rounds.job(jobId);
+    if (job) changes.tell({ kind: 'round', id: job.roundId });
+  };
   const renderActs = ['add', 'begin', 'progress', 'done', 'failed', 'stopped', 'requeue'] as const;
   return {
     shoots: telling(shootStore(db), ['add'], () => changes.tell({ kind: 'shoots' })),
@@ -53,6 +60,18 @@ export function openStores(db: Database, changes: Changes) {
       shootOf(id);
     }),
     renders: telling(renders, renderActs, () => changes.tell({ kind: 'renders' })),
+    kept: telling(keptPrescriptionStore(db), ['add', 'rename', 'remove', 'restore'], () =>
+      changes.tell({ kind: 'kept' }),
+    ),
+    rounds: telling(
+      telling(
+        telling(rounds, ['add', 'setState', 'tryAgain', 'takeFirst'], () => changes.tell({ kind: 'rounds' })),
+        ['reach', 'adapted', 'done', 'failed', 'stopped', 'putBack', 'decide'],
+        roundOfJob,
+      ),
+      ['take'],
+      (_, job: RoundJob | null) => job && changes.tell({ kind: 'round', id: job.roundId }),
+    ),
     versions: outsideVersionStore(db),
     notes: noteStore(db),
   };

@@ -4,7 +4,11 @@ export type Change =
   | { readonly kind: 'shoot'; readonly id: string }
   /** Of a prescription that was saved. */
   | { readonly kind: 'frame'; readonly id: string; readonly revision: number }
-  | { readonly kind: 'renders' };
+  | { readonly kind: 'renders' }
+  /** The kept prescriptions. */
+  | { readonly kind: 'kept' }
+  | { readonly kind: 'rounds' }
+  | { readonly kind: 'round'; readonly id: string };
 
 /** Tells whoever listens what has changed: nobody has to ask again and again. */
 export class Changes {

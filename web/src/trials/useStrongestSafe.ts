@@ -57,7 +57,7 @@ export function useProposedAmounts(frame: FrameDetail, prescription: Prescriptio
     };
     takeStrongestSafe(frame, prescription, next, begin).catch(() =>
       // It keeps the amount it has; asked again by a press.
-      useSafestStore.getState().end(next.id, { amount: next.amount.value, limit: null }),
+      useSafestStore.getState().end(next.id, { amount: next.amount.value, limit: null, figures: [] }),
     );
     // Only another trial begins another search.
     // eslint-disable-next-line react-hooks/exhaustive-deps

@@ -1,0 +1,109 @@
+import { rm } from 'node:fs/promises';
+import {
+  atStage,
+  changesGrid,
+  sizeAfter,
+  tilesTouching,
+  wholeOf,
+  type Prescription,
+  type Region,
+  type SaveFormat,
+  type Size,
+  type Stage,
+} from '@vitrocept/core';
+import { makePlainTiff, type PlainTiff } from '@vitrocept/files';
+import type { Task } from '../crew/tasks';
+import type { Frame } from '../db/frames';
+import { sampleFileOf } from '../originals/sampleFileOf';
+import type { Services } from '../services';
+
+export interface FrameRender {
+  /** Names what is under way in the data folder. */
+  readonly id: string;
+  readonly frame: Frame;
+  readonly prescription: Prescription;
+  /** One, or several as pages of one file. */
+  readonly stages: readonly Stage[];
+  readonly format: SaveFormat;
+  readonly quality: number;
+  /** A file there is replaced only if `mayReplace`. */
+  readonly place: string;
+  readonly mayReplace: boolean;
+}
+
+export interface RenderWatch {
+  /** Not 0: stop. */
+  readonly stop: SharedArrayBuffer;
+  progress(done: number, all: number): void;
+  /** Waited for before every tile: others may go first. */
+  giveWay?(): Promise<void>;
+  /** Looked at before it is thrown away: the last stage on the frame's own grid, 16 bits; null where it has another. */
+  rendered?(result: PlainTiff | null): Promise<void>;
+}
+
+/** Renders a frame through the crew and writes the file; resolves with the bytes written. */
+export async function renderFrame(
+  { crew, folder }: Pick<Services, 'crew' | 'folder'>,
+  { id, frame, prescription: whole, stages: wanted, format, quality, place, mayReplace }: FrameRender,
+  { stop, progress, giveWay, rendered }: RenderWatch,
+): Promise<number> {
+  const file = sampleFileOf(folder, frame);
+  const flag = new Int32Array(stop);
+  const isStopped = () => Atomics.load(flag, 0) === 1;
+  const stages = await Promise.all(
+    wanted.map(async (stage) => {
+      const prescription = atStage(whole, stage);
+      const tiles = await crew.run<Region[]>({ kind: 'tiles', file, prescription });
+      const size = sizeAfter(prescription, frame);
+      return { stage, prescription, tiles, size, pictureTiles: pictureTilesOf(prescription, size) };
+    }),
+  );
+  const all = stages.reduce((sum, { tiles, pictureTiles }) => sum + tiles.length + pictureTiles.length, 0);
+  let done = 0;
+  progress(0, all);
+  /** All tasks, spread over the crew; each counts as one step. */
+  const runAll = async (tasks: readonly Task[]): Promise<void> => {
+    const waiting = [...tasks];
+    const takeOne = async (): Promise<void> => {
+      for (let task = waiting.shift(); task && !isStopped(); task = waiting.shift()) {
+        await giveWay?.();
+        await crew.run(task);
+        progress(++done, all);
+      }
+    };
+    const results = await Promise.allSettled(Array.from({ length: crew.threads }, takeOne));
+    const failed = results.find((result) => result.status === 'rejected');
+    if (failed) throw failed.reason;
+    if (isStopped()) throw new Error('Stopped.');
+  };
+  const pages: { name: string; result: PlainTiff }[] = [];
+  const working: string[] = [];
+  const pictureIn = (name: string, size: Size, bits: 16 | 32): PlainTiff => {
+    const path = folder.working(`${id}-${name}`);
+    working.push(path);
+    return { path, width: size.width, height: size.height, channels: frame.channels, bits };
+  };
+  try {
+    for (const { stage, prescription, tiles, size, pictureTiles } of stages) {
+      const result = pictureIn(stage, size, 16);
+      pages.push({ name: stage, result });
+      const onFrame = pictureTiles.length > 0 ? pictureIn(`${stage}-linear`, frame, 32) : result;
+      await crew.run({ kind: 'begin', file, result: onFrame });
+      await runAll(tiles.map((tile) => ({ kind: 'tile', file, prescription, tile, result: onFrame, stop })));
+      if (pictureTiles.length === 0) continue;
+      makePlainTiff(result);
+      await runAll(
+        pictureTiles.map((tile) => ({ kind: 'picture', file, prescription, tile, linear: onFrame, result })),
+      );
+      await rm(onFrame.path, { force: true });
+    }
+    await rendered?.(changesGrid(stages.at(-1)!.prescription) ? null : pages.at(-1)!.result);
+    return await crew.run<number>({ kind: 'encode', file, pages, format, quality, place, mayReplace });
+  } finally {
+    for (const path of working) await rm(path, { force: true });
+  }
+}
+
+/** Empty where the finished picture has the frame's own px. */
+const pictureTilesOf = (prescription: Prescription, size: Size): Region[] =>
+  changesGrid(prescription) ? tilesTouching(wholeOf(size), size) : [];

@@ -1,0 +1,140 @@
+import { mkdirSync } from 'node:fs';
+import { basename, dirname, extname, join } from 'node:path';
+import {
+  adaptKept,
+  boundsOfMask,
+  grow,
+  intersect,
+  lookReasons,
+  nameFrom,
+  needsReading,
+  needsSubject,
+  SAVE_FORMAT_DESCRIPTIONS,
+  wholeOf,
+  withSafestAmount,
+  type LookedAfterFrame,
+  type MeasuredAnew,
+  type Prescription,
+  type Region,
+} from '@vitrocept/core';
+import type { Judgement } from '@vitrocept/files';
+import type { Frame } from '../db/frames';
+import type { Round, RoundJob } from '../db/rounds';
+import { sampleFileOf } from '../originals/sampleFileOf';
+import { freeName, withinBytes } from '../renders/freePlace';
+import { renderFrame } from '../renders/renderFrame';
+import type { Services } from '../services';
+
+/** Side of the crops that a round is looked through by, px of the frame. */
+export const CROP_PX = 320;
+const DAY = /^\d{4}-\d{2}-\d{2}/;
+
+/** One frame of a round, from what has to be measured to the file in the outbox. Begun again, it writes the same file. */
+export async function roundFrame(services: Services, round: Round, job: RoundJob, stop: SharedArrayBuffer) {
+  const { stores, crew, folder, renders } = services;
+  const began = performance.now();
+  const frame = stores.frames.get(job.frameId)!;
+  const file = sampleFileOf(folder, frame);
+  const { kept } = round;
+  const anew = await measuredAnew(services, round, frame);
+  let adapted = adaptKept(kept, frame, anew);
+  let judgement: Judgement | null = null;
+  if (adapted.recovery) {
+    stores.rounds.reach(job.id, 'judging');
+    const findsAmount = kept.ways.amount === 'safest';
+    judgement = await crew.run<Judgement>({ kind: 'judge', file, prescription: adapted, findsAmount });
+    if (judgement.amount !== null) adapted = withSafestAmount(adapted, judgement.amount);
+  }
+  stores.rounds.adapted(job.id, adapted, judgement);
+  stores.rounds.reach(job.id, 'rendering');
+  const fileName = job.fileName ?? reserveName(services, round, job, frame);
+  const place = join(folder.outbox, fileName);
+  mkdirSync(dirname(place), { recursive: true });
+  const crop = cropPlace(frame, adapted, judgement);
+  const bytes = await renderFrame(
+    services,
+    {
+      id: job.id,
+      frame,
+      prescription: adapted,
+      stages: ['recovered'],
+      format: round.format,
+      quality: round.quality,
+      place,
+      // The name was reserved for this job alone.
+      mayReplace: true,
+    },
+    {
+      stop,
+      progress: () => stores.rounds.renew(job.id),
+      // Somebody waits for a render asked for by hand.
+      giveWay: () => renders.idle(),
+      async rendered(result) {
+        if (!result) return;
+        const { before, after } = cropsOf(services, job.id);
+        await crew.run({ kind: 'before-after', file, result, place: crop, before, after });
+      },
+    },
+  );
+  const worst = judgement?.worst?.verdict ?? null;
+  const reasons = lookReasons(kept, adapted, anew, judgement?.amount ?? null, adapted.recovery && worst);
+  stores.rounds.done(job.id, reasons, bytes, (performance.now() - began) / 1000);
+}
+
+/** Where the two crops of a job lie; they can be deleted. */
+export const cropsOf = ({ folder }: Pick<Services, 'folder'>, jobId: string) => ({
+  before: join(folder.derived, `${jobId}-before.jpg`),
+  after: join(folder.derived, `${jobId}-after.jpg`),
+});
+
+/** What was measured when the frame was looked after counts: it is looked after now where it was not yet. */
+async function measuredAnew({ stores, crew, folder }: Services, { kept }: Round, frame: Frame): Promise<MeasuredAnew> {
+  if (!needsReading(kept) && !needsSubject(kept)) return { reading: null, over: 'whole', subject: null };
+  const known = stores.readings.get(frame.id);
+  let looked: LookedAfterFrame;
+  if (known.state === 'done' && known.reading && known.proposal) {
+    looked = { reading: known.reading, proposal: known.proposal };
+  } else {
+    const file = sampleFileOf(folder, frame);
+    looked = await crew.run<LookedAfterFrame>({ kind: 'look-after', file, jpeg: frame.format === 'jpeg' });
+    stores.readings.done(frame.id, looked);
+  }
+  const { mask, over } = looked.proposal;
+  return {
+    reading: looked.reading,
+    over: mask ? 'mask' : over === 'richest' ? 'richest' : 'whole',
+    subject: needsSubject(kept) ? mask : null,
+  };
+}
+
+function reserveName({ stores, folder }: Services, round: Round, job: RoundJob, frame: Frame): string {
+  const { takenAt } = frame.exposure;
+  const name = nameFrom(round.namePattern, {
+    frame: basename(frame.name, extname(frame.name)),
+    counter: String(job.place + 1).padStart(3, '0'),
+    date: (takenAt && DAY.exec(takenAt)?.[0]) ?? round.begunAt.slice(0, 10),
+    prescription: round.kept.name,
+  });
+  const inFolder = (own: string) => (round.folder ? `${round.folder}/${own}` : own);
+  const own = freeName(
+    join(folder.outbox, round.folder),
+    withinBytes(name),
+    SAVE_FORMAT_DESCRIPTIONS[round.format].ending,
+    (taken) => stores.rounds.isReserved(inFolder(taken)),
+  );
+  stores.rounds.reserve(job.id, inFolder(own));
+  return inFolder(own);
+}
+
+/** Where the audit is worst, else at the richest place of the subject, else in its middle. */
+function cropPlace(frame: Frame, { mask }: Prescription, judgement: Judgement | null): Region {
+  const whole = wholeOf(frame);
+  const subject = boundsOfMask(mask.operations, frame) ?? whole;
+  const at = judgement?.worst?.place ?? middleOf(judgement?.place ?? subject);
+  const half = CROP_PX / 2;
+  const left = Math.max(0, Math.min(frame.width - CROP_PX, Math.round(at.x) - half));
+  const top = Math.max(0, Math.min(frame.height - CROP_PX, Math.round(at.y) - half));
+  return intersect(grow({ x: left + half, y: top + half, width: 0, height: 0 }, half), whole);
+}
+
+const middleOf = ({ x, y, width, height }: Region) => ({ x: x + width / 2, y: y + height / 2 });

@@ -1,0 +1,248 @@
+import { existsSync, mkdirSync } from 'node:fs';
+import { readdir, readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { KEPT_KIND, STARTER_PRESCRIPTIONS } from '@vitrocept/core';
+import type { ListedKept, RoundDetail, RoundJob } from '../src';
+import { newShoot, openHarness, own, smallPng, upload, type Harness } from './harness';
+
+let harness: Harness;
+let frames: string[] = [];
+let cleanOnly: ListedKept;
+
+beforeAll(async () => {
+  harness = await openHarness();
+  const shoot = await newShoot(harness.app);
+  for (const seed of [1, 2, 3, 4]) {
+    const answer = await upload(harness.app, shoot, `reed-${seed}.png`, await smallPng(seed));
+    frames.push(answer.json<{ id: string }>().id);
+  }
+  await harness.services.readings.idle();
+  cleanOnly = (await kept()).find((one) => one.kept.name === 'Clean only')!;
+}, 120_000);
+afterAll(() => harness.close());
+
+const ask = async <T>(method: 'GET' | 'POST' | 'PATCH' | 'DELETE', url: string, payload?: object) => {
+  const answer = await harness.app.inject({ method, url, headers: own, payload });
+  return {
+    status: answer.statusCode,
+    body: (answer.body && answer.headers['content-type']?.toString().includes('json') ? answer.json() : null) as T,
+  };
+};
+const kept = async () => (await ask<ListedKept[]>('GET', '/api/kept')).body;
+const begun = async (part: object = {}) =>
+  (await ask<RoundDetail>('POST', '/api/rounds', { keptId: cleanOnly.id, frameIds: frames, format: 'png8', ...part }))
+    .body;
+const look = async (id: string) => (await ask<RoundDetail>('GET', `/api/rounds/${id}`)).body;
+const outbox = (folder = '') => readdir(join(harness.services.folder.outbox, folder));
+
+describe('kept prescriptions', () => {
+  it('are there at first start, each with a sentence', async () => {
+    const all = await kept();
+    expect(all.map((one) => one.kept.name)).toEqual(STARTER_PRESCRIPTIONS.map(({ name }) => name));
+    expect(all.every(({ sentence }) => sentence.endsWith('.'))).toBe(true);
+  });
+
+  it('are kept from a frame, renamed, duplicated, removed and back', async () => {
+    const ways = {
+      subject: 'anew',
+      reading: 'anew',
+      cleaning: 'left-out',
+      recovery: 'anew',
+      amount: 'safest',
+      framing: 'left-out',
+    };
+    const made = await ask<ListedKept>('POST', `/api/frames/${frames[0]}/keep`, { name: 'Owls', ways });
+    expect(made.status).toBe(201);
+    const twin = await ask<ListedKept>('POST', `/api/kept/${made.body.id}/duplicate`);
+    expect(twin.body.kept.name).toBe('Owls 2');
+    const renamed = await ask<ListedKept>('PATCH', `/api/kept/${twin.body.id}`, { name: 'Owls at dusk' });
+    expect(renamed.body.kept.name).toBe('Owls at dusk');
+    expect((await ask('DELETE', `/api/kept/${twin.body.id}`)).status).toBe(204);
+    expect((await kept()).some(({ id }) => id === twin.body.id)).toBe(false);
+    await ask('POST', `/api/kept/${twin.body.id}/restore`);
+    expect((await kept()).some(({ id }) => id === twin.body.id)).toBe(true);
+    expect((await ask('POST', `/api/frames/${frames[0]}/keep`, { name: ' ', ways })).status).toBe(400);
+  });
+
+  it('come in from a file, or are refused with what is wrong', async () => {
+    const exported = (await kept())[0].kept;
+    const back = await ask<ListedKept>('POST', '/api/kept', exported);
+    expect(back.body.kept).toEqual({ ...exported, name: `${exported.name} 2` });
+    const bad = await ask<{ error: string }>('POST', '/api/kept', { kind: KEPT_KIND, version: 1, name: 'x' });
+    expect(bad.status).toBe(422);
+    expect(bad.body.error).toMatch(/Not a valid kept prescription/);
+  });
+});
+
+describe('a round', () => {
+  it('writes one file a frame, by its pattern, into its folder, and says so', async () => {
+    const round = await begun({ folder: 'May', namePattern: '{counter}-{frame}' });
+    await harness.services.rounds.idle();
+    const done = await look(round.id);
+    expect(done).toMatchObject({ state: 'ended', counts: { left: 0, done: 4, failed: 0 }, secondsLeft: 0 });
+    const names = done.jobs.map(({ fileName }) => fileName);
+    expect(names).toEqual(['May/001-reed-1.png', 'May/002-reed-2.png', 'May/003-reed-3.png', 'May/004-reed-4.png']);
+    expect((await outbox('May')).sort()).toEqual(names.map((name) => name!.slice(4)));
+    expect(done.jobs.every(({ fileBytes }) => fileBytes! > 1000)).toBe(true);
+  });
+
+  it('used again, writes beside what is there and over nothing', async () => {
+    const before = await readFile(join(harness.services.folder.outbox, 'May', '001-reed-1.png'));
+    const round = await begun({ folder: 'May', namePattern: '{counter}-{frame}', frameIds: [frames[0], frames[0]] });
+    await harness.services.rounds.idle();
+    const { jobs } = await look(round.id);
+    expect(jobs.map(({ fileName }) => fileName)).toEqual(['May/001-reed-1-2.png']);
+    expect(await readFile(join(harness.services.folder.outbox, 'May', '001-reed-1.png'))).toEqual(before);
+  });
+
+  it('paused at once, goes on later; nothing is done twice', async () => {
+    const round = await begun({ folder: 'Paused' });
+    const paused = (await ask<RoundDetail>('POST', `/api/rounds/${round.id}/pause`)).body;
+    expect(paused.state).toBe('paused');
+    await harness.services.rounds.idle();
+    const { counts } = await look(round.id);
+    expect(counts.done).toBeLessThan(4);
+    expect(counts.left).toBe(4 - counts.done);
+    await ask('POST', `/api/rounds/${round.id}/go-on`);
+    await harness.services.rounds.idle();
+    expect(await look(round.id)).toMatchObject({ state: 'ended', counts: { done: 4 } });
+    expect(await outbox('Paused')).toHaveLength(4);
+  });
+
+  it('stopped, leaves what waits; going on takes it up', async () => {
+    const round = await begun({ folder: 'Stopped' });
+    await ask('POST', `/api/rounds/${round.id}/stop`);
+    await harness.services.rounds.idle();
+    const stopped = await look(round.id);
+    expect(stopped.state).toBe('stopped');
+    expect(stopped.counts.stopped + stopped.counts.done).toBe(4);
+    await ask('POST', `/api/rounds/${round.id}/go-on`);
+    await harness.services.rounds.idle();
+    expect(await look(round.id)).toMatchObject({ state: 'ended', counts: { done: 4, stopped: 0 } });
+  });
+
+  it('a later one that is put first is taken first', async () => {
+    const one = await begun({ folder: 'One' });
+    await ask('POST', `/api/rounds/${one.id}/pause`);
+    await harness.services.rounds.idle();
+    const two = await begun({ folder: 'Two', frameIds: [frames[0]] });
+    await ask('POST', `/api/rounds/${two.id}/pause`);
+    await harness.services.rounds.idle();
+    await ask('POST', `/api/rounds/${two.id}/first`);
+    const order: string[] = [];
+    const unlisten = harness.services.changes.listen((change) => {
+      if (change.kind === 'round' && order.at(-1) !== change.id) order.push(change.id);
+    });
+    harness.services.stores.rounds.setState(one.id, 'going');
+    harness.services.stores.rounds.setState(two.id, 'going');
+    harness.services.rounds.wake();
+    await harness.services.rounds.idle();
+    unlisten();
+    const left = [two.id, one.id].filter((id) => order.includes(id));
+    expect(order.filter((id) => left.includes(id))).toEqual(left);
+  });
+
+  it('a frame that fails is named and does not stop the others', async () => {
+    const { folder, stores } = harness.services;
+    const shoot = await newShoot(harness.app, 'Broken');
+    const ids: string[] = [];
+    for (const seed of [21, 22, 23]) {
+      const answer = await upload(harness.app, shoot, `sedge-${seed}.png`, await smallPng(seed));
+      ids.push(answer.json<{ id: string }>().id);
+    }
+    await harness.services.readings.idle();
+    const { sha256 } = stores.frames.get(ids[1])!;
+    await writeFile(folder.original(sha256), 'no picture');
+    await writeFile(folder.samples(sha256), 'no samples');
+    const round = await begun({ folder: 'Broken', frameIds: ids });
+    await harness.services.rounds.idle();
+    const { jobs, counts } = await look(round.id);
+    expect(counts).toMatchObject({ done: 2, failed: 1 });
+    expect(jobs[1]).toMatchObject({ state: 'failed', fileName: null });
+    expect(jobs[1].error).toMatch(/\w+ .*\.$/);
+  });
+
+  it('is refused with a sentence where it cannot be meant', async () => {
+    const refusal = async (part: object) =>
+      await ask<{ error: string }>('POST', '/api/rounds', {
+        keptId: cleanOnly.id,
+        frameIds: frames,
+        format: 'png8',
+        ...part,
+      });
+    expect((await refusal({ namePattern: '{author}' })).body.error).toMatch(/\{author\} is not known/);
+    expect((await refusal({ namePattern: 'same' })).body.error).toMatch(/differ from frame to frame/);
+    expect((await refusal({ folder: '../up' })).status).toBe(400);
+    expect((await refusal({ folder: '.hidden' })).status).toBe(400);
+    expect((await refusal({ frameIds: [] })).status).toBe(400);
+    expect((await refusal({ keptId: frames[0] })).status).toBe(404);
+  });
+});
+
+describe('looking a round through', () => {
+  const job = async (): Promise<RoundJob> => {
+    const [last] = (await ask<{ id: string; folder: string }[]>('GET', '/api/rounds')).body.filter(
+      ({ folder }) => folder === 'May',
+    );
+    return (await look(last.id)).jobs[0];
+  };
+
+  it('shows both crops, takes a copy back and gives it again', async () => {
+    const { id, fileName } = await job();
+    for (const which of ['before', 'after']) {
+      const answer = await harness.app.inject({ url: `/api/round-jobs/${id}/${which}.jpg`, headers: own });
+      expect(answer.headers['content-type']).toBe('image/jpeg');
+    }
+    const place = join(harness.services.folder.outbox, fileName!);
+    expect((await ask('POST', `/api/round-jobs/${id}/outcome`, { outcome: 'taken-back' })).status).toBe(200);
+    expect(existsSync(place)).toBe(false);
+    expect((await harness.app.inject({ url: `/api/round-jobs/${id}/file`, headers: own })).statusCode).toBe(200);
+    await ask('POST', `/api/round-jobs/${id}/outcome`, { outcome: null });
+    expect(existsSync(place)).toBe(true);
+    await ask('POST', `/api/round-jobs/${id}/outcome`, { outcome: 'taken-back' });
+    await writeFile(place, 'somebody else’s');
+    const clash = await ask<{ error: string }>('POST', `/api/round-jobs/${id}/outcome`, { outcome: 'accepted' });
+    expect(clash).toMatchObject({ status: 409, body: { error: expect.stringMatching(/Another file has its name/) } });
+  });
+
+  it('opens a frame with what the round used, but never over work of one’s own unasked', async () => {
+    const { id, frameId } = await job();
+    const opened = await ask<{ revision: number }>('POST', `/api/round-jobs/${id}/open`, {});
+    expect(opened.status).toBe(200);
+    const { prescription } = harness.services.stores.prescriptions.get(frameId);
+    expect(prescription.cleaning).not.toBeNull();
+    expect((await ask('POST', `/api/round-jobs/${id}/open`, {})).status).toBe(409);
+    expect((await ask('POST', `/api/round-jobs/${id}/open`, { replace: true })).status).toBe(200);
+  });
+});
+
+describe('leases', () => {
+  it('a job under which the process ended is begun again, the third time left alone', async () => {
+    const { rounds } = harness.services.stores;
+    mkdirSync(join(harness.services.folder.outbox, 'Leases'), { recursive: true });
+    const keptNow = cleanOnly.kept;
+    const round = rounds.add({
+      kept: keptNow,
+      frameIds: [frames[0]],
+      format: 'png8',
+      quality: 90,
+      namePattern: '{frame}',
+      folder: 'Leases',
+    });
+    const first = rounds.take()!;
+    expect(first.roundId).toBe(round.id);
+    // Somebody holds it: nobody else gets it, until the lease is free.
+    expect(rounds.take()).toBeNull();
+    rounds.freeLeases();
+    expect(rounds.take()!.id).toBe(first.id);
+    rounds.freeLeases();
+    expect(rounds.take()!.id).toBe(first.id);
+    rounds.freeLeases();
+    expect(rounds.take()).toBeNull();
+    expect(rounds.job(first.id)).toMatchObject({
+      state: 'failed',
+      error: expect.stringMatching(/ended several times/),
+    });
+  });
+});

@@ -7,7 +7,7 @@ import type { ListedKept, RoundDetail, RoundJob } from '../src';
 import { newShoot, openHarness, own, smallPng, upload, type Harness } from './harness';
 
 let harness: Harness;
-let frames: string[] = [];
+const frames: string[] = [];
 let cleanOnly: ListedKept;
 
 beforeAll(async () => {

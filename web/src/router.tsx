@@ -2,11 +2,14 @@ import { createBrowserRouter, Navigate } from 'react-router';
 import { Chrome } from './workspace/Chrome';
 import { FrameWorkspace } from './workspace/FrameWorkspace';
 import { HandOver } from './handOver/HandOver';
+import { KeptPrescriptions } from './kept/KeptPrescriptions';
 import { MaskStep } from './mask/MaskStep';
 import { Measure } from './measure/Measure';
 import { NoiseStep } from './noise/NoiseStep';
 import { NothingHere } from './workspace/NothingHere';
 import { Renders } from './renders/Renders';
+import { Round } from './rounds/Round';
+import { Rounds } from './rounds/Rounds';
 import { Shoots } from './shoots/Shoots';
 import { ShootSheet } from './shoots/ShootSheet';
 import { Trials } from './trials/Trials';
@@ -19,6 +22,9 @@ export const router = createBrowserRouter([
       { index: true, element: <Shoots /> },
       { path: 'shoots/:shootId', element: <ShootSheet /> },
       { path: 'renders', element: <Renders /> },
+      { path: 'prescriptions', element: <KeptPrescriptions /> },
+      { path: 'rounds', element: <Rounds /> },
+      { path: 'rounds/:roundId', element: <Round /> },
       {
         path: 'frames/:frameId',
         element: <FrameWorkspace />,

@@ -27,7 +27,7 @@ function refusalOf(status: number, body: Record<string, unknown>): ApiError {
   return new ApiError(status, typeof body.code === 'string' ? body.code : String(status), sentence, body);
 }
 
-export function send<T>(method: 'POST' | 'PUT', path: string, body: unknown, keepalive = false): Promise<T> {
+export function send<T>(method: 'POST' | 'PUT' | 'PATCH', path: string, body: unknown, keepalive = false): Promise<T> {
   return api<T>(path, {
     method,
     headers: { 'content-type': 'application/json' },

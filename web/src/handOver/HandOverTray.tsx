@@ -10,6 +10,7 @@ import {
   type Stage,
 } from '@vitrocept/core';
 import { useStartRender, type FrameDetail } from '../api/queries';
+import { KeepForm } from '../kept/KeepForm';
 import { SettingSlider } from '../parts/SettingSlider';
 import { useFrameStore } from '../stores/frameStore';
 
@@ -28,6 +29,7 @@ export function HandOverTray({ frame, prescription, format, setFormat }: HandOve
   const start = useStartRender();
   const [isUnsaved, setUnsaved] = useState(false);
   const [quality, setQuality] = useState(DEFAULT_JPEG_QUALITY);
+  const [isKeeping, setKeeping] = useState(false);
   const stages = stagesOf(prescription);
   const [picked, setPicked] = useState<Stage | 'all'>('recovered');
   const stage = picked === 'all' || stages.includes(picked) ? picked : stages.at(-1)!;
@@ -94,7 +96,11 @@ export function HandOverTray({ frame, prescription, format, setFormat }: HandOve
         <Button disabled={start.isPending} onClick={() => void render()}>
           Render and save a copy
         </Button>
+        <Button variant="outline-primary" onClick={() => setKeeping(true)}>
+          Keep this prescription …
+        </Button>
         <span className="text-soft">The original is never written over.</span>
+        {isKeeping && <KeepForm frame={frame} prescription={prescription} onHide={() => setKeeping(false)} />}
         {isUnsaved && (
           <span className="text-damaged" role="alert">
             The last change is not saved yet, so nothing was started: the copy would not be what you see. Try again when

@@ -1,7 +1,8 @@
-import { CircleHelp, Images, LoaderCircle } from 'lucide-react';
+import { BookmarkCheck, CircleHelp, Images, ListChecks, LoaderCircle } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link, Outlet, ScrollRestoration, useMatch } from 'react-router';
 import { isUnderway, useRenders } from '../api/queries';
+import { useRounds } from '../api/roundQueries';
 import { useFrameStore } from '../stores/frameStore';
 import { framesLeftUnsaved } from '../stores/keptWork';
 import { KeysHelp } from './KeysHelp';
@@ -15,6 +16,8 @@ export function Chrome() {
   const [isHelpShown, setHelpShown] = useState(false);
   const { data: renders } = useRenders();
   const underway = renders?.filter(isUnderway).length ?? 0;
+  const { data: rounds } = useRounds();
+  const going = rounds?.filter(({ state }) => state === 'going').length ?? 0;
   const inFrame = useMatch('/frames/:frameId/*');
   const frame = useFrameStore((state) => state.frame);
 
@@ -44,6 +47,12 @@ export function Chrome() {
         </nav>
         {inFrame && <SaveMark />}
         <UnsavedElsewhere here={inFrame?.params.frameId ?? null} />
+        <Link to="/prescriptions" className="top-link">
+          <BookmarkCheck size={15} aria-hidden /> prescriptions
+        </Link>
+        <Link to="/rounds" className="top-link">
+          <ListChecks size={15} aria-hidden /> rounds {going > 0 ? going : ''}
+        </Link>
         <Link to="/renders" className="top-link">
           {underway > 0 ? <LoaderCircle size={15} className="turning" aria-hidden /> : <Images size={15} aria-hidden />}{' '}
           renders {underway > 0 ? underway : ''}

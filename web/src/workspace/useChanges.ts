@@ -30,11 +30,17 @@ export function useChanges(): void {
       switch (change.kind) {
         case 'listening':
           // Something may have changed while nobody listened.
-          for (const key of ['shoots', 'shoot', 'frame', 'renders']) askAgain(key);
+          for (const key of ['shoots', 'shoot', 'frame', 'renders', 'kept', 'rounds', 'round']) askAgain(key);
           return;
         case 'shoots':
         case 'renders':
+        case 'kept':
+        case 'rounds':
           askAgain(change.kind);
+          return;
+        case 'round':
+          askAgain('round', change.id);
+          askAgain('rounds');
           return;
         case 'shoot':
           askAgain('shoot', change.id);

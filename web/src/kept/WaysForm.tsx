@@ -1,0 +1,41 @@
+import { KEPT_PARTS, KEPT_WAYS, type KeptPart, type KeptWays } from '@vitrocept/core';
+
+export const PART_NAMES: Record<KeptPart, string> = {
+  subject: 'Where',
+  reading: 'Blur and noise',
+  cleaning: 'Cleaning',
+  recovery: 'Method and settings',
+  amount: 'Amount',
+  framing: 'Crop and turn',
+};
+
+const WAY_NAMES: { readonly [P in KeptPart]: Record<KeptWays[P], string> } = {
+  subject: { anew: 'subject found on each frame', 'as-it-is': 'this mask on each', 'whole-frame': 'all of each frame' },
+  reading: { anew: 'measured anew on each frame', 'as-it-is': 'as measured here' },
+  cleaning: { anew: 'by each frame’s own noise', 'as-it-is': 'as it is here', 'left-out': 'left out' },
+  recovery: { anew: 'by the cause measured on each', 'as-it-is': 'as it is here', 'left-out': 'left out' },
+  amount: { safest: 'as far as is safe on each', 'as-it-is': 'as it is here' },
+  framing: { 'as-it-is': 'as it is here', 'left-out': 'left out' },
+};
+
+export const wayName = <P extends KeptPart>(part: P, ways: KeptWays): string => WAY_NAMES[part][ways[part]];
+
+/** For each part of a prescription: as it is, or measured anew on each frame. */
+export function WaysForm({ ways, onChange }: { readonly ways: KeptWays; onChange(ways: KeptWays): void }) {
+  return (
+    <div className="ways-form">
+      {KEPT_PARTS.map((part) => (
+        <label key={part}>
+          <span>{PART_NAMES[part]}</span>
+          <select value={ways[part]} onChange={({ target }) => onChange({ ...ways, [part]: target.value })}>
+            {KEPT_WAYS[part].map((way) => (
+              <option key={way} value={way}>
+                {(WAY_NAMES[part] as Record<string, string>)[way]}
+              </option>
+            ))}
+          </select>
+        </label>
+      ))}
+    </div>
+  );
+}

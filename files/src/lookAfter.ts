@@ -42,7 +42,7 @@ const PROBES_SIDE = 1000;
 export async function triage(file: SampleFile, jpeg: boolean): Promise<Reading> {
   const where = whereToRead(await smallPicture(file, TRIAGE_SIDE), file);
   const mask = where.coverage ? [coverageOver(where, file)] : null;
-  return readOver(file, jpeg, mask, wholeOf(file), { isTriage: true, mostPx: TRIAGE_PX });
+  return readSomewhere(file, jpeg, mask, { isTriage: true, mostPx: TRIAGE_PX });
 }
 
 /** All that a frame is looked at for before anybody asks: its subject, the Reading over it, and probes on it. */
@@ -51,9 +51,26 @@ export async function lookAfter(file: SampleFile, jpeg: boolean): Promise<Looked
   const where = whereToRead(atSide(small, COVERAGE_SIDE), file);
   const mask = where.kind === 'subject' ? subjectOf(small, file).operation : null;
   const over = mask ?? (where.coverage ? coverageOver(where, file) : null);
-  const reading = await readOver(file, jpeg, over && [over], wholeOf(file), { isSubject: mask !== null });
+  const reading = await readSomewhere(file, jpeg, over && [over], { isSubject: mask !== null });
   const probes = probesOn(small, mask, file);
   return { reading, proposal: { over: where.kind, share: where.share, mask, probes } };
+}
+
+type ReadingWish = { readonly isTriage?: boolean; readonly isSubject?: boolean; readonly mostPx?: number };
+
+/** Over a mask that was found; where that is too small or too bright to be read, over the whole frame. */
+async function readSomewhere(
+  file: SampleFile,
+  jpeg: boolean,
+  mask: readonly MaskOperation[] | null,
+  wish: ReadingWish,
+): Promise<Reading> {
+  const everywhere = () => readOver(file, jpeg, null, wholeOf(file), { ...wish, isSubject: false });
+  if (!mask) return everywhere();
+  return readOver(file, jpeg, mask, wholeOf(file), wish).catch((error: unknown) => {
+    if (error instanceof CoreError && error.code === 'READING_AREA') return everywhere();
+    throw error;
+  });
 }
 
 /**
@@ -66,7 +83,7 @@ export async function readOver(
   jpeg: boolean,
   mask: readonly MaskOperation[] | null,
   region: Region,
-  { isTriage = false, isSubject, mostPx }: { isTriage?: boolean; isSubject?: boolean; mostPx?: number } = {},
+  { isTriage = false, isSubject, mostPx }: ReadingWish = {},
 ): Promise<Reading> {
   const wanted = mask ? (boundsOfMask(mask, file) ?? wholeOf(file)) : region;
   const scale = Math.min(1, COVERAGE_SIDE / Math.max(wanted.width, wanted.height));

@@ -1,9 +1,9 @@
 import { useRef, useState } from 'react';
 import Button from 'react-bootstrap/Button';
-import { KEPT_PARTS, MOST_KEPT_NAME } from '@vitrocept/core';
+import { MOST_KEPT_NAME } from '@vitrocept/core';
 import type { ListedKept } from '@vitrocept/server';
 import { useBringKeptIn, useKept, useKeptChange, useRenameKept } from '../api/keptQueries';
-import { PART_NAMES, wayName } from './WaysForm';
+import { keptWays, PART_NAMES } from './WaysForm';
 import './kept.css';
 
 /** Prescriptions under a name: what each does, renamed, duplicated, removed, exported, brought in. */
@@ -31,7 +31,7 @@ export function KeptPrescriptions() {
     <main className="page">
       <div className="sheet-head">
         <h1>Kept prescriptions</h1>
-        <div>
+        <div className="sheet-acts">
           <Button variant="outline-primary" onClick={() => input.current?.click()}>
             Bring one in from a file
           </Button>
@@ -109,10 +109,10 @@ function KeptCard({ one: { id, kept, sentence }, onDuplicate, onRemove }: KeptCa
       />
       <p className="kept-sentence">{sentence}</p>
       <dl className="facts">
-        {KEPT_PARTS.map((part) => (
+        {keptWays(kept.ways).map(({ part, way }) => (
           <div key={part} className="fact-line">
             <dt>{PART_NAMES[part]}</dt>
-            <dd>{wayName(part, kept.ways)}</dd>
+            <dd>{way}</dd>
           </div>
         ))}
       </dl>

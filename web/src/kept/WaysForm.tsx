@@ -18,7 +18,16 @@ const WAY_NAMES: { readonly [P in KeptPart]: Record<KeptWays[P], string> } = {
   framing: { 'as-it-is': 'as it is here', 'left-out': 'left out' },
 };
 
-export const wayName = <P extends KeptPart>(part: P, ways: KeptWays): string => WAY_NAMES[part][ways[part]];
+/** How each part that counts is used, of a prescription that was kept. */
+export function keptWays(ways: KeptWays): { readonly part: KeptPart; readonly way: string }[] {
+  const recovers = ways.recovery !== 'left-out';
+  return KEPT_PARTS.filter((part) => ways[part] !== 'left-out')
+    .filter((part) => recovers || (part !== 'amount' && part !== 'subject'))
+    .map((part) => ({
+      part,
+      way: (WAY_NAMES[part] as Record<string, string>)[ways[part]].replace('as it is here', 'as kept'),
+    }));
+}
 
 /** For each part of a prescription: as it is, or measured anew on each frame. */
 export function WaysForm({ ways, onChange }: { readonly ways: KeptWays; onChange(ways: KeptWays): void }) {

@@ -115,8 +115,8 @@ export function takeReading(input: ReadingInput): Reading {
   const found = input.psf ? null : findCause(spectra, variance, hidesFloor);
   const radial = radialMean(spectrum.power, spectrum.side);
   const signal = signalOf(radial, spectrum.side);
-  const noisy = Math.max(variance, found?.merged.best.floor ?? 0);
-  const isSoft = looksSoft(finestAbove(radial, spectrum.side, 2 * noisy), signal, noisy);
+  const noisy = Math.max(variance, found?.sharpFloor ?? 0);
+  const isSoft = looksSoft(finestAbove(radial, spectrum.side, 2 * noisy), signal, variance);
   const believed =
     found &&
     (input.isTriage
@@ -213,7 +213,7 @@ function finestAbove(radial: Float64Array, side: number, power: number): number 
 /** Detail ends this early, cycles per px, in no sharp picture of texture. */
 const SOFT_BELOW = 1 / 3.5;
 /** How much farther a sharp picture's detail would stand above the same noise. */
-const SOFT_RATIO = 1.8;
+const SOFT_RATIO = 1.5;
 
 /** The picture's detail ends far before noise would end that of a sharp one. */
 function looksSoft(now: number, signal: number, variance: number): boolean {

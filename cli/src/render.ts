@@ -15,6 +15,7 @@ import {
   type Psf,
 } from '@vitrocept/core';
 import {
+  cleaningHolds,
   nodeKernels,
   pageOf,
   readGreyPlane,
@@ -41,7 +42,11 @@ export async function renderCommand(options: RenderOptions, complain: (text: str
       const picture = await readPicture(fromCaller(file));
       if (mask) checkMaskSize(mask, picture);
       const measured = prescription ? null : await measureFrame(picture, { mask, wholeFrame: options.wholeFrame, psf });
-      const plan = measured ? prescribe(measured, options, psf) : prescription!;
+      const wanted = measured ? prescribe(measured, options, psf) : prescription!;
+      // Nothing by itself that takes edges along.
+      const isCleanedOnly = measured !== null && wanted.cleaning !== null && wanted.recovery === null;
+      const isHarm = isCleanedOnly && !cleaningHolds(picture, wanted, effort.kernels);
+      const plan = isHarm ? { ...wanted, cleaning: null } : wanted;
       const given = { mask: (measured ? measured.mask : mask) ?? undefined, psf };
       const amount = options.amount === 'safest' ? safestAmount(picture, plan, given, effort) : options.amount;
       const { codes, ...size } = renderPicture(picture, withAmount(plan, amount), given, effort);

@@ -12,6 +12,7 @@ export * from './takeFileReading';
 export * from './renderPicture';
 export * from './safestAmount';
 export * from './judgePlaces';
+export * from './cleaningHolds';
 export * from './beforeAfter';
 export * from './readGreyPlane';
 export * from './nodeKernels';

@@ -43,7 +43,8 @@ const FIGURES: readonly SafetyLimit['figure'][] = ['halo', 'ringing', 'unproven'
 
 /**
  * The largest amount of the recovery at work at which the audit finds nothing beyond *safe* in any of the tiles. Each tile
- * is solved once: another amount only mixes the answer with the photograph.
+ * is solved once: another amount only mixes the answer with the photograph. Unproven detail is judged at full strength
+ * whatever the amount: where it wants a look it is told and limits nothing, where it is damaged nothing is safe.
  *
  * @param full - Of `atFullAmount`.
  * @throws CoreError STOPPED when effort.shouldStop says so.
@@ -109,7 +110,12 @@ function solvedPlaces(
 /** The worst figure of several places; null where nothing was judged. */
 export function worstFigure(places: readonly Figures[]): WorstFigure | null {
   const all = places.flatMap((figures) =>
-    FIGURES.map((figure) => ({ figure, verdict: figures[figure].verdict, value: figures[figure].value, place: figures[figure].at })),
+    FIGURES.map((figure) => ({
+      figure,
+      verdict: figures[figure].verdict,
+      value: figures[figure].value,
+      place: figures[figure].at,
+    })),
   );
   const judged = all.filter(({ verdict }) => verdict !== 'not measurable');
   if (judged.length === 0) return null;
@@ -125,6 +131,8 @@ export interface WorstFigure {
 }
 
 function beyondSafe(figures: Figures, amount: number): SafetyLimit | null {
-  const figure = FIGURES.find((name) => figures[name].verdict === 'check' || figures[name].verdict === 'damaged');
+  const figure = FIGURES.find(
+    (name) => figures[name].verdict === 'damaged' || (figures[name].verdict === 'check' && name !== 'unproven'),
+  );
   return figure ? { figure, atAmount: amount, place: figures[figure].at } : null;
 }

@@ -105,7 +105,7 @@ export function LookThrough({ roundId, jobs }: LookThroughProps) {
         >
           Take all shown back
         </Button>
-        <span className="text-soft">
+        <span>
           <kbd>←</kbd> <kbd>→</kbd> go · hold <kbd>0</kbd> before · <kbd>Enter</kbd> accept · <kbd>B</kbd> take back ·{' '}
           <kbd>O</kbd> open
         </span>

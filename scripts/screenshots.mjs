@@ -42,6 +42,20 @@ async function stroke(points) {
   await page.mouse.up();
 }
 
+/** Opens a frame once it was looked after, and takes away what is proposed for it. */
+async function begin(frame) {
+  await page.goto(`${url}/`);
+  await page.getByRole('link', { name: /Saltmere/ }).click();
+  await page.getByRole('link', { name: frame }).click();
+  await page.getByText(/% sure/).waitFor({ timeout: 300_000 });
+  for (const step of [/^Mask/, /^Trials/]) {
+    await page.getByRole('link', { name: step }).click();
+    await page.waitForTimeout(600);
+    const away = page.getByRole('button', { name: 'Take it away' });
+    if (await away.isVisible()) await away.click();
+  }
+}
+
 await page.goto(url);
 await page.waitForFunction(
   () => document.body.innerText.includes('12 frames') && !document.body.innerText.includes('not read yet'),
@@ -55,7 +69,7 @@ await shoot('shoots');
 await page.getByRole('link', { name: /Saltmere/ }).click();
 await page.waitForTimeout(2500);
 await shoot('contact-sheet');
-await page.getByRole('link', { name: /0413/ }).click();
+await begin(/0413/);
 await page.getByRole('link', { name: /^Mask/ }).click();
 await page.getByRole('tab', { name: 'Brush' }).click();
 await page.getByLabel('Size, number').fill('230');
@@ -111,7 +125,7 @@ for (const [i, name] of ['eye', 'whiskers', 'fur'].entries())
   await page.getByLabel(`Name of probe ${i + 1}`).fill(name);
 await page.waitForFunction(
   () => {
-    const cells = [...document.querySelectorAll('.wall-cell')];
+    const cells = [...document.querySelectorAll('.wall-cell')].filter((cell) => !cell.closest('.is-afar'));
     return cells.length === 12 && cells.every((cell) => cell.dataset.state === 'current');
   },
   undefined,
@@ -140,8 +154,9 @@ await page
 await page.getByText('elsewhere.jpg').waitFor({ timeout: 120_000 });
 await page.waitForFunction(
   () =>
-    [...document.querySelectorAll('.wall-cell')].every((cell) => cell.dataset.state === 'current') &&
-    !document.body.innerText.includes('being audited'),
+    [...document.querySelectorAll('.wall-cell')].every(
+      (cell) => cell.closest('.is-afar') || cell.dataset.state === 'current',
+    ) && !document.body.innerText.includes('being audited'),
   undefined,
   { timeout: 300_000 },
 );
@@ -157,9 +172,7 @@ await page.getByRole('button', { name: 'Render and save a copy' }).click();
 await page.locator('article[data-state="done"]').waitFor({ timeout: 300_000 });
 await page.waitForTimeout(600);
 await shoot('hand-over');
-await page.goto(`${url}/`);
-await page.getByRole('link', { name: /Saltmere/ }).click();
-await page.getByRole('link', { name: /0704/ }).click();
+await begin(/0704/);
 await page.getByRole('link', { name: /^Trials/ }).click();
 await page.getByRole('button', { name: 'All methods on Automatic' }).click();
 await page.keyboard.press('p');
@@ -187,9 +200,7 @@ await page.waitForFunction(() => !document.body.innerText.includes('being judged
 await page.locator('.brand').hover();
 await page.waitForTimeout(600);
 await shoot('likeness');
-await page.goto(`${url}/`);
-await page.getByRole('link', { name: /Saltmere/ }).click();
-await page.getByRole('link', { name: /0418/ }).click();
+await begin(/0418/);
 await page.getByRole('link', { name: /^Noise/ }).click();
 await page.waitForTimeout(800);
 const small = await page.locator('.overview-map').boundingBox();
@@ -205,22 +216,33 @@ await page.getByLabel('only in a tone band').check();
 await page.locator('.brand').hover();
 await page.waitForFunction(
   () =>
-    [...document.querySelectorAll('.wall-cell')].every((cell) => cell.dataset.state === 'current') &&
-    !document.body.innerText.includes('being checked'),
+    [...document.querySelectorAll('.wall-cell')].every(
+      (cell) => cell.closest('.is-afar') || cell.dataset.state === 'current',
+    ) && !document.body.innerText.includes('being checked'),
   undefined,
   { timeout: 120_000 },
 );
 await page.waitForTimeout(600);
 await shoot('noise');
-await page.goto(`${url}/`);
-await page.getByRole('link', { name: /Saltmere/ }).click();
-await page.getByRole('link', { name: /0701/ }).click();
+await begin(/0701/);
 await page.getByRole('link', { name: /^Mask/ }).click();
 await page.waitForTimeout(3000);
 await page.getByRole('button', { name: /^Find subject/ }).click();
 await page.getByText('Finding the subject').waitFor({ state: 'detached', timeout: 60_000 });
 await page.waitForTimeout(1500);
 await shoot('mask');
+await page.goto(`${url}/`);
+await page.getByRole('link', { name: /Saltmere/ }).click();
+for (const frame of [/0415/, /0701/, /0703/, /0803/]) await page.getByRole('checkbox', { name: frame }).click();
+await page.getByRole('button', { name: /Use a kept prescription on/ }).click();
+await page.getByLabel('Format').selectOption('jpeg');
+await page.getByRole('button', { name: 'Begin' }).click();
+await page.getByText(/through · 4 done/).waitFor({ timeout: 400_000 });
+await page.waitForTimeout(1500);
+await shoot('round');
+await page.getByRole('link', { name: 'prescriptions', exact: true }).click();
+await page.waitForTimeout(800);
+await shoot('kept-prescriptions');
 await browser.close();
 server.kill('SIGTERM');
 await new Promise((resolve) => server.once('exit', resolve));

@@ -18,8 +18,11 @@ import type { DecodedPicture } from './readPicture';
 /** Places at which what cleaning takes away is looked at, and their side, px. */
 const PLACES = 4;
 const PLACE_PX = 192;
-/** Noise weaker than this at mid-tone, %, is often texture: then edges need not be damaged, a doubt is enough. */
-const WEAK_NOISE_PERCENT = 0.9;
+/**
+ * Noise of brightness weaker than this at mid-tone, %, is often texture: then edges need not be damaged, a doubt is enough.
+ * A frame with 1 % in each channel, ordinary at high ISO, has 0.67.
+ */
+const WEAK_NOISE_PERCENT = 0.6;
 
 /**
  * Whether what a cleaning takes away looks like noise at the places richest in edges. Weak noise is easily read too strong

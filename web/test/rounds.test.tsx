@@ -1,0 +1,156 @@
+// @vitest-environment jsdom
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react';
+import { MemoryRouter, Route, Routes } from 'react-router';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { STARTER_PRESCRIPTIONS } from '@vitrocept/core';
+import type { RoundJob, RoundSummary } from '@vitrocept/server';
+import { KeptPrescriptions } from '../src/kept/KeptPrescriptions';
+import { LookThrough } from '../src/rounds/LookThrough';
+import { roundWords } from '../src/rounds/Rounds';
+
+afterEach(cleanup);
+
+interface Asked {
+  readonly method: string;
+  readonly path: string;
+  readonly body: unknown;
+}
+
+const asked: Asked[] = [];
+let answer: (asked: Asked) => Response;
+
+beforeEach(() => {
+  asked.length = 0;
+  answer = () => Response.json({});
+  Element.prototype.scrollIntoView = () => undefined;
+  vi.stubGlobal('fetch', async (path: string, { method = 'GET', body }: RequestInit = {}) => {
+    const one = { method, path, body: body ? (JSON.parse(String(body)) as unknown) : null };
+    if (method !== 'GET') asked.push(one);
+    return answer(one);
+  });
+});
+
+const job = (id: string, part: Partial<RoundJob> = {}): RoundJob => ({
+  id,
+  roundId: 'r',
+  frameId: `frame-${id}`,
+  frameName: `${id}.jpg`,
+  megapixels: 1,
+  place: 0,
+  state: 'done',
+  reasons: [],
+  judgement: {
+    amount: 70,
+    limit: null,
+    worst: { figure: 'halo', verdict: 'safe', value: 3, place: null },
+    place: null,
+  },
+  fileName: `${id}.tiff`,
+  fileBytes: 1,
+  outcome: null,
+  error: null,
+  seconds: 3,
+  ...part,
+});
+
+function show(page: React.ReactNode) {
+  const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+  return render(
+    <QueryClientProvider client={client}>
+      <MemoryRouter>
+        <Routes>
+          <Route path="/" element={page} />
+          <Route path="/frames/:id/trials" element={<p>the frame</p>} />
+        </Routes>
+      </MemoryRouter>
+    </QueryClientProvider>,
+  );
+}
+
+describe('looking a round through', () => {
+  const JOBS = [job('one'), job('two', { reasons: ['unsure', 'check'] }), job('three', { outcome: 'taken-back' })];
+
+  it('says of each frame what the audit found and why it wants a look', () => {
+    show(<LookThrough roundId="r" jobs={JOBS} />);
+    const two = screen.getByRole('article', { name: 'two.jpg' });
+    expect(within(two).getByText(/Halo 3 %/)).toBeTruthy();
+    expect(within(two).getByText('A look: the cause was unsure, the audit says check.')).toBeTruthy();
+    expect(within(two).getByText('70 %')).toBeTruthy();
+    fireEvent.change(screen.getByLabelText('Shown'), { target: { value: 'look' } });
+    expect(screen.getAllByRole('article')).toHaveLength(1);
+    fireEvent.change(screen.getByLabelText('Shown'), { target: { value: 'open' } });
+    expect(screen.getAllByRole('article').map((one) => one.getAttribute('aria-label'))).toEqual(['one.jpg', 'two.jpg']);
+  });
+
+  it('accepts, takes back and gives again by keys alone', async () => {
+    show(<LookThrough roundId="r" jobs={JOBS} />);
+    fireEvent.keyDown(document.body, { key: 'Enter' });
+    fireEvent.keyDown(document.body, { key: 'ArrowRight' });
+    fireEvent.keyDown(document.body, { key: 'b' });
+    fireEvent.keyDown(document.body, { key: 'ArrowRight' });
+    fireEvent.keyDown(document.body, { key: 'b' });
+    await waitFor(() => expect(asked).toHaveLength(3));
+    expect(asked.map(({ path, body }) => [path, body])).toEqual([
+      ['/api/round-jobs/one/outcome', { outcome: 'accepted' }],
+      ['/api/round-jobs/two/outcome', { outcome: 'taken-back' }],
+      ['/api/round-jobs/three/outcome', { outcome: null }],
+    ]);
+  });
+
+  it('holds the original over the result while 0 is down', () => {
+    show(<LookThrough roundId="r" jobs={[job('one')]} />);
+    const shown = () =>
+      [...document.querySelectorAll('.look-pair img')].map((picture) => picture.getAttribute('src')!.split('/').at(-1));
+    expect(shown()).toEqual(['before.jpg', 'after.jpg']);
+    fireEvent.keyDown(document.body, { key: '0' });
+    expect(shown()).toEqual(['before.jpg', 'before.jpg']);
+    fireEvent.keyUp(document.body, { key: '0' });
+    expect(shown()).toEqual(['before.jpg', 'after.jpg']);
+  });
+
+  it('asks before work of one’s own is replaced', async () => {
+    answer = ({ body }) =>
+      (body as { replace?: boolean }).replace
+        ? Response.json({ revision: 2 })
+        : Response.json({ code: 'HAS_WORK', error: 'It has work of its own.' }, { status: 409 });
+    show(<LookThrough roundId="r" jobs={[job('one')]} />);
+    fireEvent.click(screen.getByRole('button', { name: 'open' }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Replace and open' }));
+    expect(await screen.findByText('the frame')).toBeTruthy();
+    expect(asked.map(({ body }) => body)).toEqual([{}, { replace: true }]);
+  });
+});
+
+describe('a round in words', () => {
+  const summary = { state: 'going', note: null, secondsLeft: 65 } as RoundSummary;
+  it('how far it is, and how long it takes yet', () => {
+    const counts = { left: 3, done: 2, needsLook: 1, failed: 1, stopped: 0 };
+    expect(roundWords({ ...summary, counts })).toBe(
+      'under way · 2 done · 3 to come · 1 want a look · 1 failed · about 65 s left',
+    );
+    expect(roundWords({ ...summary, counts, secondsLeft: null })).toContain('estimating');
+    expect(roundWords({ ...summary, state: 'paused', counts, note: 'The disk is full.' })).toContain(
+      'The disk is full.',
+    );
+  });
+});
+
+describe('kept prescriptions', () => {
+  it('are listed with what they do; one is renamed, one removed and taken back', async () => {
+    const all = STARTER_PRESCRIPTIONS.slice(0, 2).map((kept, i) => ({ id: `k${i}`, kept, sentence: `Does ${i}.` }));
+    answer = ({ method, path }) => Response.json(method === 'GET' && path === '/api/kept' ? all : {});
+    show(<KeptPrescriptions />);
+    const first = await screen.findByRole('article', { name: all[0].kept.name });
+    expect(within(first).getByText('Does 0.')).toBeTruthy();
+    const name = within(first).getByLabelText('Name');
+    fireEvent.change(name, { target: { value: 'Owls' } });
+    fireEvent.blur(name);
+    await waitFor(() =>
+      expect(asked.at(-1)).toMatchObject({ method: 'PATCH', path: '/api/kept/k0', body: { name: 'Owls' } }),
+    );
+    fireEvent.click(within(first).getByRole('button', { name: 'Remove' }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Take it back' }));
+    await waitFor(() => expect(asked.at(-1)).toMatchObject({ path: '/api/kept/k0/restore' }));
+  });
+});

@@ -90,7 +90,7 @@ describe('a page that is told what changes', () => {
     expect(FakeSource.all).toHaveLength(2);
     FakeSource.all[1].say({ kind: 'listening' });
     vi.advanceTimersByTime(300);
-    expect(asked).toEqual(['shoots', 'shoot', 'frame', 'renders']);
+    expect(asked).toEqual(['shoots', 'shoot', 'frame', 'renders', 'kept', 'rounds', 'round']);
     unmount();
     expect(FakeSource.all[1].isClosed).toBe(true);
   });

@@ -23,6 +23,9 @@ export const VERSION_MARGIN = 40;
 const USUAL_BLUR_PX = 4;
 /** A version that changed less of a tile than this, or all but this, is judged all over. */
 const LEAST_SHARE = 0.02;
+/** What was worked on under a mask holds, for the greater part, places that lie this far within it. */
+const SOLID_PX = 8;
+const SOLID_SHARE = 0.5;
 /** Masks end softly; this far within them a version may still be mixed with the original. */
 const SOFT_EDGE_PX = 4;
 
@@ -110,17 +113,20 @@ export function auditVersion(
 
 const UNBLURRED: Psf = { width: 1, height: 1, data: Float32Array.of(1) };
 
-/** Null where the version was worked on all over, or nowhere. */
+/** Null where the version was worked on all over, nowhere, or in places too small to be a mask: edges, something painted in. */
 function changedWhereMasked(photograph: Photograph, after: Channels, covered: Plane): Plane | null {
   const changed = changedShare(photograph.original, after, noiseVariances(photograph)[0]);
-  let [sum, count] = [0, 0];
+  const solid = neighbourhoodRange(changed, SOLID_PX).low;
+  let [sum, deep, count] = [0, 0, 0];
   for (let i = 0; i < changed.data.length; i++) {
     if (covered.data[i] === 0) continue;
     sum += changed.data[i];
+    deep += solid.data[i];
     count++;
   }
   const share = sum / Math.max(1, count);
-  return share > LEAST_SHARE && share < 1 - LEAST_SHARE ? changed : null;
+  const isMask = share > LEAST_SHARE && share < 1 - LEAST_SHARE && deep > SOLID_SHARE * sum;
+  return isMask ? changed : null;
 }
 
 /** 1 where all that a blur gathers was worked on: beyond its maker's mask nobody knows what the sharp picture would be. */

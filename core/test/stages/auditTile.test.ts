@@ -153,6 +153,14 @@ describe('the audit of an outside version', () => {
     expect(Math.hypot(unproven.at!.x - 53, unproven.at!.y - 93)).toBeLessThan(10);
   });
 
+  it('that changed nothing but a spot is damaged there, however large its share', () => {
+    const painted = photograph.map((plane) => ({ ...plane, data: plane.data.slice() }));
+    for (const { data } of painted) {
+      for (let y = 80; y < 110; y++) data.fill(y % 6 < 3 ? 0.9 : 0.1, y * SIDE + 80, y * SIDE + 110);
+    }
+    expect(judge(painted).unproven.verdict).toBe('damaged');
+  });
+
   it('with a spot painted in is damaged there', () => {
     const { unproven } = judge(withSpot(photograph, 70, 100));
     expect(unproven.verdict).toBe('damaged');

@@ -71,13 +71,6 @@ function FrameCard({ frame, isSelected, onSelect }: FrameCardProps) {
   const { state, reading, proposal, error } = frame.firstReading;
   return (
     <div className={`frame-place ${isSelected ? 'is-selected' : ''}`}>
-      <input
-        type="checkbox"
-        className="frame-check"
-        aria-label={`Choose ${frame.name}`}
-        checked={isSelected}
-        onChange={(event) => onSelect((event.nativeEvent as MouseEvent).shiftKey)}
-      />
       <Link to={`/frames/${frame.id}`} className="card-plain frame-card">
         <div className="frame-picture">
           <img src={`/api/frames/${frame.id}/view.jpg?side=480`} alt="" loading="lazy" />
@@ -115,6 +108,13 @@ function FrameCard({ frame, isSelected, onSelect }: FrameCardProps) {
         )}
         {frame.hasChoice && <div className="chosen-mark">recovery chosen</div>}
       </Link>
+      <input
+        type="checkbox"
+        className="frame-check"
+        aria-label={`Choose ${frame.name}`}
+        checked={isSelected}
+        onChange={(event) => onSelect((event.nativeEvent as MouseEvent).shiftKey)}
+      />
     </div>
   );
 }

@@ -13,9 +13,8 @@ test('opens ready: a soft frame is dropped, nothing is pressed, and the Wall sho
   const wall = page.getByRole('grid', { name: 'Wall' });
   await expect(wall.getByRole('img', { name: 'Original at probe 1' })).toBeVisible();
   for (const letter of ['A', 'B', 'C']) {
-    const cell = wall.getByRole('img', { name: `Trial ${letter} at probe 1` });
-    await expect(cell).toBeVisible();
-    await expect(wall.locator('.wall-cell', { has: cell })).toHaveAttribute('data-state', 'current');
+    const cell = wall.locator('.wall-cell', { has: page.getByRole('img', { name: `Trial ${letter} at probe 1` }) });
+    await expect(cell).toHaveAttribute('data-state', 'current');
   }
   await expect(page.getByText('Proposed from what was read; nothing is chosen yet.')).toBeVisible();
   const id = /frames\/([^/]+)/.exec(page.url())![1];

@@ -108,7 +108,7 @@ await stroke([
 await page.waitForTimeout(1200);
 await page.getByRole('link', { name: /^Measure/ }).click();
 await page.getByRole('button', { name: 'Measure here' }).click();
-await page.getByText('over the mask', { exact: true }).waitFor({ timeout: 120_000 });
+await page.getByText('Measuring …').waitFor({ state: 'detached', timeout: 300_000 });
 await page.waitForTimeout(2500);
 await shoot('measure');
 await page.getByRole('link', { name: /^Trials/ }).click();

@@ -1,8 +1,9 @@
-import { existsSync, mkdirSync } from 'node:fs';
+import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { readdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { KEPT_KIND, STARTER_PRESCRIPTIONS } from '@vitrocept/core';
+import { secondsLeft } from '../src/rounds/timeLeft';
 import type { ListedKept, RoundDetail, RoundJob } from '../src';
 import { newShoot, openHarness, own, smallPng, upload, type Harness } from './harness';
 
@@ -214,6 +215,44 @@ describe('looking a round through', () => {
     expect(prescription.cleaning).not.toBeNull();
     expect((await ask('POST', `/api/round-jobs/${id}/open`, {})).status).toBe(409);
     expect((await ask('POST', `/api/round-jobs/${id}/open`, { replace: true })).status).toBe(200);
+  });
+});
+
+describe('the time left', () => {
+  it('goes by the megapixels done', () => {
+    expect(secondsLeft({ left: 0, openMegapixels: 0, doneMegapixels: 4, doneSeconds: 9 })).toBe(0);
+    expect(secondsLeft({ left: 3, openMegapixels: 60, doneMegapixels: 0, doneSeconds: 0 })).toBeNull();
+    expect(secondsLeft({ left: 3, openMegapixels: 60, doneMegapixels: 40, doneSeconds: 80 })).toBe(120);
+  });
+});
+
+describe('a round of which nothing is left', () => {
+  it('is through, also when it was paused then', async () => {
+    const { rounds } = harness.services.stores;
+    const round = await begun({ folder: 'Through', frameIds: [frames[0]] });
+    await harness.services.rounds.idle();
+    rounds.setState(round.id, 'paused');
+    await ask('POST', `/api/rounds/${round.id}/go-on`);
+    await harness.services.rounds.idle();
+    expect((await look(round.id)).state).toBe('ended');
+  });
+});
+
+describe('a file that somebody put into the outbox meanwhile', () => {
+  it('is not written over, though its name was reserved', async () => {
+    const { stores, folder } = harness.services;
+    const place = join(folder.outbox, 'Theirs', 'reed-1.png');
+    const { reserve } = stores.rounds;
+    stores.rounds.reserve = (jobId, fileName) => {
+      reserve(jobId, fileName);
+      mkdirSync(join(folder.outbox, 'Theirs'), { recursive: true });
+      writeFileSync(place, 'theirs');
+    };
+    const round = await begun({ folder: 'Theirs', namePattern: '{frame}', frameIds: [frames[0]] });
+    await harness.services.rounds.idle();
+    stores.rounds.reserve = reserve;
+    expect((await look(round.id)).jobs[0]).toMatchObject({ state: 'failed', fileName: null });
+    expect(await readFile(place, 'utf8')).toBe('theirs');
   });
 });
 

@@ -98,6 +98,13 @@ describe('looking a round through', () => {
     ]);
   });
 
+  it('accepts all but what was taken back', async () => {
+    show(<LookThrough roundId="r" jobs={JOBS} />);
+    fireEvent.click(screen.getByRole('button', { name: 'Accept all shown' }));
+    await waitFor(() => expect(asked).toHaveLength(2));
+    expect(asked.map(({ path }) => path.split('/')[3])).toEqual(['one', 'two']);
+  });
+
   it('holds the original over the result while 0 is down', () => {
     show(<LookThrough roundId="r" jobs={[job('one')]} />);
     const shown = () =>

@@ -24,7 +24,11 @@ export function lookReasons(
 ): LookReason[] {
   const { reading, recovery } = adapted;
   const isRead = kept.ways.reading === 'anew' && kept.ways.recovery === 'anew';
-  const isUnsure = isRead && recovery !== null && reading !== null && reading.measured.confidence < SURE_FROM;
+  const measured = reading?.measured;
+  const isDoubtful = recovery !== null && measured !== undefined && measured.confidence < SURE_FROM;
+  // Left alone for another reason than being sharp: somebody may see more.
+  const isLeftInDoubt = measured?.leftAlone !== undefined && measured.leftAlone !== 'sharp';
+  const isUnsure = isRead && (isDoubtful || isLeftInDoubt);
   const reasons: readonly [LookReason, boolean][] = [
     ['unsure', isUnsure],
     ['no-subject', needsSubject(kept) && subject === null],

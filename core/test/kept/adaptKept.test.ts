@@ -147,6 +147,11 @@ describe('a kept prescription on another frame', () => {
     const adapted = withSafestAmount(adaptKept(safest, FRAME, anew), 70);
     expect(adapted.recovery!.amount).toEqual({ value: 70, auto: true });
     expect(lookReasons(safest, adapted, anew, 70, 'check')).toEqual(['unsure', 'check']);
+    const untold = { ...reading(null, 0, 1), leftAlone: 'untold' } as const;
+    const leftAlone = { ...anew, reading: untold };
+    expect(lookReasons(safest, adaptKept(safest, FRAME, leftAlone), leftAlone, null, null)).toEqual(['unsure']);
+    const sharp = { ...anew, reading: reading(null, 0, 1) };
+    expect(lookReasons(safest, adaptKept(safest, FRAME, sharp), sharp, null, null)).toEqual([]);
     const none = withSafestAmount(adapted, 0);
     expect(none.recovery).toBeNull();
     expect(lookReasons(safest, none, anew, 0, null)).toEqual(['nothing-safe']);

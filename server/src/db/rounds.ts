@@ -54,6 +54,18 @@ export interface RoundJob {
   readonly seconds: number | null;
 }
 
+/** How many frames of a round stand where, and how long those done took. */
+export interface RoundTally {
+  readonly left: number;
+  readonly done: number;
+  readonly needsLook: number;
+  readonly failed: number;
+  readonly stopped: number;
+  readonly openMegapixels: number;
+  readonly doneMegapixels: number;
+  readonly doneSeconds: number;
+}
+
 type RoundRow = Omit<Round, 'kept'> & { readonly kept: string };
 type JobRow = Omit<RoundJob, 'reasons' | 'judgement'> & { readonly reasons: string; readonly judgement: string | null };
 
@@ -71,6 +83,7 @@ const JOB_COLUMNS = `round_job.id, round_id AS roundId, frame_id AS frameId, fra
   file_name AS fileName, file_bytes AS fileBytes, outcome, error, seconds`;
 const JOBS = 'FROM round_job JOIN frame ON frame.id = round_job.frame_id';
 const UNDERWAY = "('measuring', 'judging', 'rendering')";
+const OPEN = "('waiting', 'measuring', 'judging', 'rendering')";
 
 /** Renewed while somebody works on a job; after so long without it the job may be begun again. */
 export const LEASE_MS = 60_000;
@@ -126,8 +139,21 @@ export function roundStore(db: Database) {
   const again = db.prepare(
     "UPDATE round_job SET state = 'waiting', attempts = 0, error = NULL WHERE round_id = ? AND state IN ('failed', 'stopped')",
   );
-  const left = db.prepare<[string], { count: number }>(
-    `SELECT count(*) AS count FROM round_job WHERE round_id = ? AND state IN ('waiting', 'measuring', 'judging', 'rendering')`,
+  const tally = db.prepare<[string], RoundTally>(
+    `SELECT
+       count(*) FILTER (WHERE round_job.state IN ${OPEN}) AS left,
+       count(*) FILTER (WHERE round_job.state = 'done') AS done,
+       count(*) FILTER (WHERE round_job.state = 'done' AND reasons <> '[]' AND outcome IS NULL) AS needsLook,
+       count(*) FILTER (WHERE round_job.state = 'failed') AS failed,
+       count(*) FILTER (WHERE round_job.state = 'stopped') AS stopped,
+       coalesce(sum(frame.width * frame.height / 1e6) FILTER (WHERE round_job.state IN ${OPEN}), 0) AS openMegapixels,
+       coalesce(sum(frame.width * frame.height / 1e6) FILTER (WHERE round_job.state = 'done'), 0) AS doneMegapixels,
+       coalesce(sum(seconds) FILTER (WHERE round_job.state = 'done'), 0) AS doneSeconds
+     ${JOBS} WHERE round_id = ?`,
+  );
+  const through = db.prepare<[], { id: string }>(
+    `SELECT id FROM round WHERE state = 'going'
+       AND NOT EXISTS (SELECT 1 FROM round_job WHERE round_id = round.id AND round_job.state IN ${OPEN})`,
   );
   const outcome = db.prepare('UPDATE round_job SET outcome = ? WHERE id = ?');
   const plan = db.prepare<[string], { prescription: string | null }>('SELECT prescription FROM round_job WHERE id = ?');
@@ -196,7 +222,9 @@ export function roundStore(db: Database) {
       setState.run('going', null, null, id);
     }),
     takeFirst: (id: string) => void first.run(id),
-    hasLeft: (id: string) => left.get(id)!.count > 0,
+    tallyOf: (id: string) => tally.get(id)!,
+    /** Those under way of which nothing is left to do. */
+    through: () => through.all().map(({ id }) => id),
     decide: (jobId: string, decided: Outcome | null) => void outcome.run(decided, jobId),
     /** No other process has the folder: whoever held a lease has ended. */
     freeLeases: () => void freed.run(),

@@ -27,6 +27,7 @@ import type { Services } from '../services';
 
 /** Side of the crops that a round is looked through by, px of the frame. */
 export const CROP_PX = 320;
+const LOOK_AGAIN_MS = 200;
 const DAY = /^\d{4}-\d{2}-\d{2}/;
 
 /** One frame of a round, from what has to be measured to the file in the outbox. Begun again, it writes the same file. */
@@ -36,7 +37,7 @@ export async function roundFrame(services: Services, round: Round, job: RoundJob
   const frame = stores.frames.get(job.frameId)!;
   const file = sampleFileOf(folder, frame);
   const { kept } = round;
-  const anew = await measuredAnew(services, round, frame);
+  const anew = await measuredAnew(services, round, frame, new Int32Array(stop));
   let adapted = adaptKept(kept, frame, anew);
   let judgement: Judgement | null = null;
   if (adapted.recovery) {
@@ -61,8 +62,8 @@ export async function roundFrame(services: Services, round: Round, job: RoundJob
       format: round.format,
       quality: round.quality,
       place,
-      // The name was reserved for this job alone.
-      mayReplace: true,
+      // Only what an earlier attempt at this job wrote under its own name.
+      mayReplace: job.fileName !== null,
     },
     {
       stop,
@@ -87,14 +88,31 @@ export const cropsOf = ({ folder }: Pick<Services, 'folder'>, jobId: string) => 
   after: join(folder.derived, `${jobId}-after.jpg`),
 });
 
-/** What was measured when the frame was looked after counts: it is looked after now where it was not yet. */
-async function measuredAnew({ stores, crew, folder }: Services, { kept }: Round, frame: Frame): Promise<MeasuredAnew> {
+/**
+ * What was measured when the frame was looked after counts. One that was not yet is taken before all others, by those who
+ * look after frames: nothing is measured twice.
+ */
+async function measuredAnew(
+  services: Services,
+  { kept }: Round,
+  frame: Frame,
+  stop: Int32Array,
+): Promise<MeasuredAnew> {
+  const { stores, crew, folder, readings } = services;
   if (!needsReading(kept) && !needsSubject(kept)) return { reading: null, over: 'whole', subject: null };
+  const isWaiting = () => ['waiting', 'sorted'].includes(stores.readings.get(frame.id).state);
+  stores.readings.want(frame.id);
+  readings.wake();
+  while (isWaiting()) {
+    if (services.closing || Atomics.load(stop, 0) === 1) throw new Error('Stopped.');
+    await new Promise((resolve) => setTimeout(resolve, LOOK_AGAIN_MS));
+  }
   const known = stores.readings.get(frame.id);
   let looked: LookedAfterFrame;
   if (known.state === 'done' && known.reading && known.proposal) {
     looked = { reading: known.reading, proposal: known.proposal };
   } else {
+    // It failed then, or came in before subjects were looked for.
     const file = sampleFileOf(folder, frame);
     looked = await crew.run<LookedAfterFrame>({ kind: 'look-after', file, jpeg: frame.format === 'jpeg' });
     stores.readings.done(frame.id, looked);

@@ -22,11 +22,9 @@ export function roundRunner(services: () => Services): RoundRunner {
       await renders.idle();
       if (services().closing) return;
       const job = stores.rounds.take();
+      for (const id of stores.rounds.through()) stores.rounds.setState(id, 'ended');
       if (!job) return;
       await runOne(job);
-      if (!stores.rounds.hasLeft(job.roundId) && stores.rounds.get(job.roundId)?.state === 'going') {
-        stores.rounds.setState(job.roundId, 'ended');
-      }
     }
   }
 

@@ -81,7 +81,7 @@ export function roundRoutes(app: FastifyInstance, services: Services): void {
     return job;
   };
 
-  app.get('/api/rounds', () => stores.rounds.all().map((round) => summaryOf(round, stores.rounds.jobsOf(round.id))));
+  app.get('/api/rounds', () => stores.rounds.all().map(summaryOf));
 
   app.get<ById>('/api/rounds/:id', ONE, (request) => detailOf(roundOf(request.params)));
 
@@ -194,26 +194,19 @@ export function roundRoutes(app: FastifyInstance, services: Services): void {
       .send(createReadStream(path));
   });
 
-  function summaryOf({ kept, ...round }: Round, jobs: readonly RoundJob[]): RoundSummary {
-    const count = (test: (job: RoundJob) => boolean) => jobs.filter(test).length;
-    const isDone = ({ state }: RoundJob) => state === 'done';
+  function summaryOf({ kept, ...round }: Round): RoundSummary {
+    const tally = stores.rounds.tallyOf(round.id);
+    const { left, done, needsLook, failed, stopped } = tally;
     return {
       ...round,
       name: kept.name,
-      counts: {
-        left: count(({ state }) => ['waiting', 'measuring', 'judging', 'rendering'].includes(state)),
-        done: count(isDone),
-        needsLook: count((job) => isDone(job) && job.reasons.length > 0 && job.outcome === null),
-        failed: count(({ state }) => state === 'failed'),
-        stopped: count(({ state }) => state === 'stopped'),
-      },
-      secondsLeft: secondsLeft(jobs),
+      counts: { left, done, needsLook, failed, stopped },
+      secondsLeft: secondsLeft(tally),
     };
   }
 
   function detailOf(round: Round): RoundDetail {
-    const jobs = stores.rounds.jobsOf(round.id);
-    return { ...summaryOf(round, jobs), jobs };
+    return { ...summaryOf(round), jobs: stores.rounds.jobsOf(round.id) };
   }
 
   /** A copy that is taken back leaves the outbox and can come back to it. */

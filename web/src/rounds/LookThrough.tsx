@@ -36,6 +36,8 @@ export function LookThrough({ roundId, jobs }: LookThroughProps) {
   const navigate = useNavigate();
   const listed = jobs.filter((job) => shown === 'all' || (shown === 'look' ? job.reasons.length > 0 : !job.outcome));
   const selected = listed[Math.min(at, listed.length - 1)] ?? null;
+  /** What was taken back one by one stays so. */
+  const kept = listed.filter((job) => job.outcome !== 'taken-back').map(({ id }) => id);
   const decide = (ids: readonly string[], decided: Outcome | null) => {
     setFailure(null);
     outcome.mutate({ ids, outcome: decided }, { onError: ({ message }) => setFailure(message) });
@@ -81,28 +83,10 @@ export function LookThrough({ roundId, jobs }: LookThroughProps) {
           <option value="look">those that want a look</option>
           <option value="open">not decided yet</option>
         </select>
-        <Button
-          size="sm"
-          variant="outline-primary"
-          onClick={() =>
-            decide(
-              listed.map(({ id }) => id),
-              'accepted',
-            )
-          }
-        >
+        <Button size="sm" variant="outline-primary" onClick={() => decide(kept, 'accepted')}>
           Accept all shown
         </Button>
-        <Button
-          size="sm"
-          variant="outline-primary"
-          onClick={() =>
-            decide(
-              listed.filter((job) => job.outcome !== 'taken-back').map(({ id }) => id),
-              'taken-back',
-            )
-          }
-        >
+        <Button size="sm" variant="outline-primary" onClick={() => decide(kept, 'taken-back')}>
           Take all shown back
         </Button>
         <span>

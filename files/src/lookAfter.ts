@@ -29,24 +29,27 @@ import {
 import { spaceOfSamples } from './keptFacts';
 import { nodeKernels } from './nodeKernels';
 import { readCodes, type SampleFile } from './sampleFile';
-import { smallPicture, subjectOf, SUBJECT_SIDE } from './smallPicture';
+import { roughSmallPicture, smallPicture, subjectOf, SUBJECT_SIDE } from './smallPicture';
 
 /** Of a mask as it is drawn to find where most of it lies. */
 const COVERAGE_SIDE = 400;
 /** Sorting a frame needs no more than so many px of it, and the subject no finer than this. */
-const TRIAGE_PX = 1.5e6;
+const TRIAGE_PX = 0.75e6;
 const TRIAGE_SIDE = 256;
 const PROBES_SIDE = 1000;
 
 /** A quick look at a frame, to sort it: its pile, rough cause and size, and its noise. No path is looked for. */
 export async function triage(file: SampleFile, jpeg: boolean): Promise<Reading> {
-  const where = whereToRead(await smallPicture(file, TRIAGE_SIDE), file);
+  await nodeKernels();
+  const where = whereToRead(await roughSmallPicture(file, TRIAGE_SIDE), file);
   const mask = where.coverage ? [coverageOver(where, file)] : null;
   return readSomewhere(file, jpeg, mask, { isTriage: true, mostPx: TRIAGE_PX });
 }
 
 /** All that a frame is looked at for before anybody asks: its subject, the Reading over it, and probes on it. */
 export async function lookAfter(file: SampleFile, jpeg: boolean): Promise<LookedAfterFrame> {
+  // Also what is not handed to them by name is filtered by them once they are there.
+  await nodeKernels();
   const small = await smallPicture(file, SUBJECT_SIDE);
   const where = whereToRead(atSide(small, COVERAGE_SIDE), file);
   const mask = where.kind === 'subject' ? subjectOf(small, file).operation : null;

@@ -3,6 +3,7 @@ import {
   areaOperation,
   MOST_AREA_SIDE,
   Shrinking,
+  sizeWithin,
   subjectArea,
   wholeOf,
   type AreaOperation,
@@ -11,22 +12,39 @@ import {
 import { spaceOfSamples } from './keptFacts';
 import { pieceOf } from './pieces';
 import type { DecodedPicture } from './readPicture';
-import { bandsOf, type SampleFile } from './sampleFile';
+import { bandsOf, readCodes, type SampleFile } from './sampleFile';
 
 const BAND_ROWS = 256;
 
 /** A whole frame in linear sRGB, its long side at most `side`, from its decoded samples; never held whole. */
 export async function smallPicture(file: SampleFile, side: number): Promise<Channels> {
   const space = await spaceOfSamples(file);
-  const small = new Shrinking(file, space.decode, side);
+  const small = new Shrinking(file, space.decode, sizeWithin(file, side));
   for await (const band of bandsOf(file)) small.add(band.codes, band.region.y);
+  return asLinearSrgb(small.result, space);
+}
+
+/** So many rows of the frame make a row of a rough small picture. */
+const ROUGH_ROWS = 4;
+
+/** The same from a few rows of the frame only, evenly spread: for a first look. */
+export async function roughSmallPicture(file: SampleFile, side: number): Promise<Channels> {
+  const space = await spaceOfSamples(file);
+  const size = sizeWithin(file, side);
+  const rows = Math.min(file.height, ROUGH_ROWS * size.height);
+  const small = new Shrinking({ width: file.width, height: rows }, space.decode, size);
+  for (let row = 0; row < rows; row++) {
+    const y = Math.floor(((row + 0.5) * file.height) / rows);
+    const { codes } = await readCodes(file, { x: 0, y, width: file.width, height: 1 });
+    small.add(codes, row);
+  }
   return asLinearSrgb(small.result, space);
 }
 
 /** The same of a picture that is held already. */
 export function smallOf(picture: DecodedPicture, side: number): Channels {
   const { width, height, space } = picture;
-  const small = new Shrinking(picture, space.decode, side);
+  const small = new Shrinking(picture, space.decode, sizeWithin(picture, side));
   for (let y = 0; y < height; y += BAND_ROWS) {
     const rows = { ...wholeOf(picture), y, width, height: Math.min(BAND_ROWS, height - y) };
     small.add(pieceOf(picture, rows).codes, y);

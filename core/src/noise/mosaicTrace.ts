@@ -1,4 +1,5 @@
 import type { Channels } from '../picture/picture';
+import { nthOf } from '../picture/nthOf';
 import type { Plane } from '../picture/plane';
 import { squaredImmerkaer } from './localNoise';
 
@@ -31,5 +32,5 @@ function medianAt({ width, height, data }: Plane, left: number, top: number): nu
   for (let y = top; y < height; y += 2) {
     for (let i = y * width + left, end = (y + 1) * width; i < end; i += 2) values[count++] = data[i];
   }
-  return values.sort()[values.length >> 1] ?? 0;
+  return count > 0 ? nthOf(values, count >> 1) : 0;
 }

@@ -6,28 +6,22 @@ import type { Size } from './region';
  * those at its border by the share that lies in it. In linear light no brightness is lost.
  */
 export class Shrinking {
-  readonly size: Size;
   private readonly planes: Plane[];
   private readonly across: Spans;
   private readonly down: Spans;
 
   /**
    * @param tables - Of each channel: linear light by code.
-   * @param side - Most px of the longer side of the result; a smaller picture stays as it is.
+   * @param size - Of the result: nowhere larger than the picture.
    */
   constructor(
     private readonly whole: Size,
     private readonly tables: readonly Float32Array[],
-    side: number,
+    private readonly size: Size,
   ) {
-    const scale = Math.min(1, side / Math.max(whole.width, whole.height));
-    this.size = {
-      width: Math.max(1, Math.round(whole.width * scale)),
-      height: Math.max(1, Math.round(whole.height * scale)),
-    };
-    this.planes = tables.map(() => createPlane(this.size.width, this.size.height));
-    this.across = spansOf(whole.width, this.size.width);
-    this.down = spansOf(whole.height, this.size.height);
+    this.planes = tables.map(() => createPlane(size.width, size.height));
+    this.across = spansOf(whole.width, size.width);
+    this.down = spansOf(whole.height, size.height);
   }
 
   /** @param codes - Whole rows of the picture, channels interleaved, each row given once; the first of them is row `y`. */
@@ -49,6 +43,15 @@ export class Shrinking {
   get result(): readonly Plane[] {
     return this.planes;
   }
+}
+
+/** A size of the same shape with so many px at most on its longer side; a smaller one stays as it is. */
+export function sizeWithin(whole: Size, side: number): Size {
+  const scale = Math.min(1, side / Math.max(whole.width, whole.height));
+  return {
+    width: Math.max(1, Math.round(whole.width * scale)),
+    height: Math.max(1, Math.round(whole.height * scale)),
+  };
 }
 
 /** How `from` samples lie under `to` new ones. */

@@ -4,6 +4,7 @@ import type { Channels } from '../picture/picture';
 import { opponentVariances, toOpponent } from '../picture/opponentColours';
 import { cropPlane } from '../picture/crop';
 import { lumaOf } from '../picture/picture';
+import { nthOf } from '../picture/nthOf';
 import { filledPlane, type Plane } from '../picture/plane';
 import type { Psf } from '../psf/psf';
 import { CoreError } from '../errors';
@@ -69,8 +70,8 @@ export interface ReadingInput {
 }
 
 /** Noise and what a file went through are measured in so large a part at most, px: more says the same, later. */
-const NOISE_SIDE = 2048;
-const TRIAGE_NOISE_SIDE = 1024;
+const NOISE_SIDE = 1024;
+const TRIAGE_NOISE_SIDE = 512;
 
 /** The same reading, its places so many px farther right and down: of a part of a frame, as the frame has them. */
 export function movedReading(reading: Reading, right: number, down: number): Reading {
@@ -178,8 +179,7 @@ function componentFloorsByLines(lines: readonly NoiseLine[], floor: number): num
 
 function medianNoise(plane: Plane, inside: Plane): number {
   const local = localNoise(plane).data.filter((_, i) => inside.data[i] > 0 && i % 7 === 0);
-  local.sort();
-  return local.length ? local[local.length >> 1] : 0;
+  return local.length ? nthOf(local, local.length >> 1) : 0;
 }
 
 function clippingOf({ channels, clipped }: ReadingInput, inside: Plane) {

@@ -1,8 +1,8 @@
 import type { Plane } from '../picture/plane';
 import type { Region } from '../picture/region';
 
-/** More is not measured at once: it would need more memory than machines have to spare, and tells nothing new. */
-export const MOST_READ_PX = 24e6;
+/** More is not measured at once: it tells nothing new, later, and would need more memory than machines have to spare. */
+export const MOST_READ_PX = 4e6;
 
 /**
  * The part of an area that is measured where it is very large: the window of MOST_READ_PX with the most of the mask

@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { createPlane, Shrinking, type Plane } from '../../src';
+import { createPlane, Shrinking, sizeWithin, type Plane } from '../../src';
 import { deadLeaves } from '../synthetic';
 
 const mean = ({ data }: Plane) => data.reduce((sum, value) => sum + value, 0) / data.length;
 /** Every sample has a code of its own, of which the table says its light. */
 const shrunk = (plane: Plane, side: number, rows = plane.height) => {
-  const small = new Shrinking(plane, [plane.data], side);
+  const small = new Shrinking(plane, [plane.data], sizeWithin(plane, side));
   for (let y = 0; y < plane.height; y += rows) {
     const height = Math.min(rows, plane.height - y);
     const codes = Uint16Array.from({ length: height * plane.width }, (_, i) => y * plane.width + i);

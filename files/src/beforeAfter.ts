@@ -1,5 +1,5 @@
-import sharp from 'sharp';
-import { asLinearSrgb, decodePiece, srgbEncode, type Channels, type CodePiece, type Region } from '@vitrocept/core';
+import { asLinearSrgb, decodePiece, type CodePiece, type Region } from '@vitrocept/core';
+import { jpegOf } from './cropJpeg';
 import { spaceOfSamples } from './keptFacts';
 import { openPlainTiff, type PlainTiff } from './plainTiff';
 import { readCodes, type SampleFile } from './sampleFile';
@@ -32,16 +32,4 @@ function pieceIn(result: PlainTiff, region: Region): CodePiece {
   } finally {
     handle.close();
   }
-}
-
-function jpegOf(linear: Channels): Promise<Buffer> {
-  const [{ width, height }] = linear;
-  const pixels = Buffer.alloc(width * height * linear.length);
-  linear.forEach(({ data }, c) => {
-    for (let i = 0; i < data.length; i++)
-      pixels[i * linear.length + c] = Math.round(255 * srgbEncode(Math.min(1, Math.max(0, data[i]))));
-  });
-  return sharp(pixels, { raw: { width, height, channels: linear.length as 1 | 3 } })
-    .jpeg({ quality: 92, chromaSubsampling: '4:4:4' })
-    .toBuffer();
 }

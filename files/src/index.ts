@@ -14,6 +14,8 @@ export * from './safestAmount';
 export * from './judgePlaces';
 export * from './cleaningHolds';
 export * from './beforeAfter';
+export * from './practiceFrames';
+export * from './cropJpeg';
 export * from './readGreyPlane';
 export * from './nodeKernels';
 export * from './sampleFile';

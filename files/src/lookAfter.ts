@@ -9,6 +9,7 @@ import {
   filledPlane,
   lumaOf,
   movedReading,
+  prepareSubject,
   proposeProbes,
   readingWindow,
   REC709_WEIGHTS,
@@ -19,6 +20,7 @@ import {
   wholeOf,
   type AreaOperation,
   type Channels,
+  type FirstLook,
   type LookedAfterFrame,
   type MaskOperation,
   type ProbeProposal,
@@ -39,11 +41,12 @@ const TRIAGE_SIDE = 256;
 const PROBES_SIDE = 1000;
 
 /** A quick look at a frame, to sort it: its pile, rough cause and size, and its noise. No path is looked for. */
-export async function triage(file: SampleFile, jpeg: boolean): Promise<Reading> {
+export async function triage(file: SampleFile, jpeg: boolean): Promise<FirstLook> {
   await nodeKernels();
   const where = whereToRead(await roughSmallPicture(file, TRIAGE_SIDE), file);
   const mask = where.coverage ? [coverageOver(where, file)] : null;
-  return readSomewhere(file, jpeg, mask, { isTriage: true, mostPx: TRIAGE_PX });
+  const reading = await readSomewhere(file, jpeg, mask, { isTriage: true, mostPx: TRIAGE_PX });
+  return { reading, over: where.kind, place: where.place };
 }
 
 /** All that a frame is looked at for before anybody asks: its subject, the Reading over it, and probes on it. */
@@ -51,7 +54,8 @@ export async function lookAfter(file: SampleFile, jpeg: boolean): Promise<Looked
   // Also what is not handed to them by name is filtered by them once they are there.
   await nodeKernels();
   const small = await smallPicture(file, SUBJECT_SIDE);
-  const where = whereToRead(atSide(small, COVERAGE_SIDE), file);
+  const { cut, small: found } = prepareSubject(small);
+  const where = whereToRead(cut, file, found);
   const mask = where.kind === 'subject' ? subjectOf(small, file).operation : null;
   const over = mask ?? (where.coverage ? coverageOver(where, file) : null);
   const reading = await readSomewhere(file, jpeg, over && [over], { isSubject: mask !== null });

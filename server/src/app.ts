@@ -15,6 +15,7 @@ import { maskRoutes } from './routes/masks';
 import { versionRoutes } from './routes/versions';
 import { roundRoutes } from './routes/rounds';
 import { shootRoutes } from './routes/shoots';
+import { sortingRoutes } from './routes/sorting';
 import type { Services } from './services';
 import { validateRequests } from './validateRequests';
 
@@ -46,6 +47,7 @@ export async function buildApp(services: Services, pageFolder: string): Promise<
   await app.register(sse);
   changeRoutes(app, services);
   shootRoutes(app, services);
+  sortingRoutes(app, services);
   frameRoutes(app, services);
   renderRoutes(app, services);
   keptRoutes(app, services);

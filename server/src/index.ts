@@ -1,4 +1,8 @@
 /** For the page: the shapes of what the server answers, types only. */
+export type { SheetFrame } from './db/sheets';
+export type { FrameChange } from './db/frames';
+export type { TrashedFrame, TrashedShoot } from './db/trash';
+export type { Emptied } from './originals/emptyTrash';
 export type { FrameSummary, ShootDetail, ShootSummary } from './routes/views';
 export type { RenderJob, RenderState } from './db/renderJobs';
 export type { FirstReading } from './db/readings';

@@ -12,6 +12,7 @@ import { Round } from './rounds/Round';
 import { Rounds } from './rounds/Rounds';
 import { Shoots } from './shoots/Shoots';
 import { ShootSheet } from './shoots/ShootSheet';
+import { Trash } from './shoots/Trash';
 import { Trials } from './trials/Trials';
 
 export const router = createBrowserRouter([
@@ -21,6 +22,7 @@ export const router = createBrowserRouter([
     children: [
       { index: true, element: <Shoots /> },
       { path: 'shoots/:shootId', element: <ShootSheet /> },
+      { path: 'trash', element: <Trash /> },
       { path: 'renders', element: <Renders /> },
       { path: 'prescriptions', element: <KeptPrescriptions /> },
       { path: 'rounds', element: <Rounds /> },

@@ -76,6 +76,8 @@ function areaWith(picture: Channels, dabs: readonly Dab[], only?: readonly numbe
 }
 
 interface Prepared {
+  /** The picture as small as the subject is cut out in. */
+  readonly cut: Channels;
   readonly small: FoundSubject;
   readonly fine: Channels;
   readonly scale: number;
@@ -89,8 +91,8 @@ export function prepareSubject(picture: Channels): Prepared {
     const scale = Math.min(1, CUT_SIDE / long);
     const fineScale = Math.min(1, OUTLINE_SIDE / long);
     const fine = picture.map((plane) => scaledDown(plane, fineScale));
-    const small = findSubject(fine.map((plane) => scaledDown(plane, scale / fineScale)));
-    return { small, fine, scale, fineScale };
+    const cut = fine.map((plane) => scaledDown(plane, scale / fineScale));
+    return { cut, small: findSubject(cut), fine, scale, fineScale };
   });
 }
 

@@ -6,6 +6,11 @@ export interface Region {
   readonly height: number;
 }
 
+export interface Point {
+  readonly x: number;
+  readonly y: number;
+}
+
 export interface Size {
   readonly width: number;
   readonly height: number;

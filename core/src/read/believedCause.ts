@@ -2,6 +2,7 @@ import type { Kernels } from '../kernels';
 import { lumaNoiseLine, type NoiseLine } from '../noise/noise';
 import type { Plane } from '../picture/plane';
 import { storePath, type StoredPath } from '../psf/storedPath';
+import { roughShake } from '../shake/roughShake';
 import { pathError, readShake, type ShakeFit } from '../shake/readShake';
 import { JPEG_HIGHEST, type CauseOfBlur } from '../spectrum/cause';
 import { blurSizeOf, type CauseFit } from '../spectrum/fitCause';
@@ -72,7 +73,23 @@ export function believedCause(
   return weighed.length > 0 ? chosenCause(found, shake, weighed, isSoft) : roughCause(found, isSoft);
 }
 
-/** As the spectrum alone has it: to sort a frame, and where no place is large enough to try a cause at. */
+/** To sort a frame: as the spectrum alone has it, and whether its coarsest part asks for a path. */
+export function sortedCause(found: CauseOfBlur, isSoft: boolean, kernels: Kernels): BelievedCause {
+  const rough = roughCause(found, isSoft);
+  // A straight path and a bent one look alike at so coarse a look: the simpler is said.
+  const path = rough.cause?.method === 'straight-movement' ? null : roughShake(found, kernels);
+  if (!path) return rough;
+  return {
+    ...rough,
+    cause: { method: 'camera-shake', blurSizePx: path.lengthPx, directionDeg: 0, path },
+    runnerUp: rough.cause ?? rough.runnerUp,
+    leftAlone: null,
+    floor: found.sharpFloor,
+    confidence: MOST_UNTOLD,
+  };
+}
+
+/** As the spectrum alone has it, and where no place is large enough to try a cause at. */
 export function roughCause(found: CauseOfBlur, isSoft: boolean): BelievedCause {
   const { best, runnerUp } = found;
   return {

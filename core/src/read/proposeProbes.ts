@@ -150,22 +150,29 @@ function slopes({ width, height, data }: Plane): Plane {
   return out;
 }
 
+const ENCLOSING_RADII = [4, 5, 6, 7];
+
+const times = <T>(count: number, make: (k: number) => T): T[] => Array.from({ length: count }, (_, k) => make(k));
+
 /** Calm inside, edges all around: the gap between hairs, where recovery likes to leave crust. */
 function enclosed(slope: Plane): Plane {
   const { width, height } = slope;
   const calm = boxMean(slope, 2);
   const out = createPlane(width, height);
+  const around = times(8, (k) => {
+    const angle = (Math.PI * k) / 4;
+    return ENCLOSING_RADII.map((r) => Math.round(r * Math.sin(angle)) * width + Math.round(r * Math.cos(angle)));
+  });
   for (let y = BORDER; y < height - BORDER; y++) {
     for (let x = BORDER; x < width - BORDER; x++) {
+      const i = y * width + x;
       let least = Infinity;
-      for (let k = 0; k < 8; k++) {
-        const angle = (Math.PI * k) / 4;
+      for (const direction of around) {
         let most = 0;
-        for (const r of [4, 5, 6, 7])
-          most = Math.max(most, valueAt(slope, x + r * Math.cos(angle), y + r * Math.sin(angle)));
+        for (const offset of direction) most = Math.max(most, slope.data[i + offset]);
         least = Math.min(least, most);
       }
-      out.data[y * width + x] = Math.max(0, least - 2 * calm.data[y * width + x]);
+      out.data[i] = Math.max(0, least - 2 * calm.data[i]);
     }
   }
   return out;

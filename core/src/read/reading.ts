@@ -9,7 +9,7 @@ import { filledPlane, type Plane } from '../picture/plane';
 import type { Psf } from '../psf/psf';
 import { CoreError } from '../errors';
 import { findCause, floorUnder } from '../spectrum/cause';
-import { believedCause, roughCause } from './believedCause';
+import { believedCause, sortedCause } from './believedCause';
 import type { CauseReading, LeftAlone, PlaceReading } from './causeReading';
 import { expectedLumaVariance, MID_TONE, noiseAtMidTonePercent, type NoiseLine } from '../noise/noise';
 import { fileTraces, type FileTraces } from '../noise/fileTraces';
@@ -121,7 +121,7 @@ export function takeReading(input: ReadingInput): Reading {
   const believed =
     found &&
     (input.isTriage
-      ? roughCause(found, isSoft)
+      ? sortedCause(found, isSoft, input.kernels)
       : believedCause(found, luma, input, noise, variance, hidesFloor, isSoft));
   const {
     cause = null,

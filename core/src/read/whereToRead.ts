@@ -1,7 +1,7 @@
 import { boxMean } from '../picture/boxMean';
 import { lumaOf, type Channels } from '../picture/picture';
-import { createPlane, type Plane } from '../picture/plane';
-import type { Size } from '../picture/region';
+import { createPlane, filledPlane, type Plane } from '../picture/plane';
+import type { Point, Size } from '../picture/region';
 import { REC709_WEIGHTS, srgbEncode } from '../picture/toneCurve';
 import { findSubject } from '../mask/findSubject';
 import { detailOf } from '../mask/subjectFeatures';
@@ -13,6 +13,8 @@ export interface WhereToRead {
   readonly coverage: Plane | null;
   /** Of the frame, 0..1. */
   readonly share: number;
+  /** Where most detail lies of what is read, px of the frame. */
+  readonly place: Point;
 }
 
 /** Long side of the picture that is looked at, px. */
@@ -36,17 +38,35 @@ const PLACE_PX = 320;
  * all of it.
  *
  * @param small - Linear sRGB, the whole frame with a long side of about WHERE_SIDE.
+ * @param found - The subject in it.
  */
-export function whereToRead(small: Channels, frame: Size): WhereToRead {
+export function whereToRead(small: Channels, frame: Size, found = findSubject(small)): WhereToRead {
   const detail = detailOf(encodedLuma(small));
-  const { labels, width, height } = findSubject(small);
+  const { labels, width, height } = found;
   const share = labels.reduce((sum, label) => sum + label, 0) / labels.length;
   const isLarge = share * frame.width * frame.height >= LEAST_SUBJECT_PX;
   if (share >= LEAST_SHARE && share <= MOST_SHARE && isLarge && standsOut(labels, detail)) {
-    return { kind: 'subject', coverage: { width, height, data: Float32Array.from(labels) }, share };
+    const coverage = { width, height, data: Float32Array.from(labels) };
+    return { kind: 'subject', coverage, share, place: richestPlace(detail, coverage, frame) };
   }
-  if (frame.width * frame.height <= MOST_WHOLE_PX) return { kind: 'whole', coverage: null, share: 1 };
-  return richestPlaces({ width, height, data: detail }, frame);
+  const everywhere = { width, height, data: detail };
+  if (frame.width * frame.height > MOST_WHOLE_PX) return richestPlaces(everywhere, frame);
+  const place = richestPlace(detail, filledPlane(width, height, 1), frame);
+  return { kind: 'whole', coverage: null, share: 1, place };
+}
+
+/** The middle of the square with most detail under the coverage. */
+function richestPlace(detail: Float32Array, coverage: Plane, frame: Size): Point {
+  const { width, height, data } = coverage;
+  const scale = frame.width / width;
+  const reach = Math.max(1, Math.round(PLACE_PX / scale) >> 1);
+  const sums = boxMean({ width, height, data: detail.map((value, i) => value * data[i]) }, reach).data;
+  let best = 0;
+  for (let i = 1; i < sums.length; i++) if (sums[i] * data[i] > sums[best] * data[best]) best = i;
+  return {
+    x: Math.round(((best % width) + 0.5) * scale),
+    y: Math.round((Math.floor(best / width) + 0.5) * scale),
+  };
 }
 
 function encodedLuma(channels: Channels): Plane {
@@ -81,5 +101,5 @@ function richestPlaces(detail: Plane, frame: Size): WhereToRead {
       coverage.data.fill(1, row * detail.width + x, row * detail.width + x + side);
   }
   const share = coverage.data.reduce((sum, value) => sum + value, 0) / coverage.data.length;
-  return { kind: 'richest', coverage, share };
+  return { kind: 'richest', coverage, share, place: richestPlace(detail.data, coverage, frame) };
 }

@@ -12,10 +12,11 @@ import { carriedAt, psfOfCurve, type PathCurve } from '../psf/pathCurve';
 import { edgeCostOn } from './edgeCost';
 import { estimatePath, pathAtSide, pathPyramid, type PathLevel, type PathOptions } from './estimatePath';
 import { matchSpectrum } from './matchSpectrum';
+import { rivalCost } from './rivalCost';
 import { LEAST_LIGHT, mendPath } from './mendPath';
 import { placesDiffer, readTurn, type TurnFit } from './readTurn';
 import { richestPieces } from './richestPieces';
-import { searchCurve } from './searchCurve';
+import { beginCurves } from './searchCurve';
 import { inSquare, likenessOf, spreadOf } from './pathLikeness';
 import { MOST_PATH_COLUMNS, MOST_PATH_SIDE } from '../psf/storedPath';
 import { samplesIn, squareAround, turnPlaces } from './turnPlaces';
@@ -32,6 +33,13 @@ const STARTS: readonly PathOptions[] = [
 const HOPELESS_RATIO = 3;
 const HALF_SIZE_LEVEL = 2;
 const HALF_SIZE_HIGHEST = 0.25;
+/**
+ * What a curve costs at frequencies up to 0.2 beside the best family: 0.16 to 0.60 where the camera shook, 0.61 to 0.99 where it did not.
+ * A turning camera's one curve costs 0.39 to 0.87 of the best family, looked at in full.
+ */
+const HOPELESS_LEAD = 0.85;
+const TURN_LEAD = 0.65;
+const TURN_COST = 0.95;
 const WIDEST = 41;
 /** px that a curve may be mended beyond its square. */
 const ROOM = 2;
@@ -93,14 +101,12 @@ export function readShake(
   const edgeCost = edgeCostOn(richest[HALF_SIZE_LEVEL], 2 ** (HALF_SIZE_LEVEL / 2), kernels);
   const finalCost = edgeCostOn(richest[0], 1, kernels);
   const pivot = { x: piece.x + piece.width / 2, y: piece.y + piece.height / 2 };
-  const one = searchCurve(
-    [{ samples: merged.samples, carried: carriedAt({ x: 0, y: 0 }) }],
-    options,
-    edgeCost,
-    finalCost,
-    kernels,
-  );
-  const spectra = turnPlaces(luma, use, clipped, highest);
+  const begun = beginCurves([{ samples: merged.samples, carried: carriedAt({ x: 0, y: 0 }) }], options, kernels);
+  const lead = begun.cost / rivalCost(merged, begun.samples);
+  if (lead > HOPELESS_LEAD) return null;
+  const one = begun.finish(edgeCost, finalCost);
+  const mayTurn = lead < TURN_LEAD && one.cost < TURN_COST * merged.best.cost;
+  const spectra = mayTurn ? turnPlaces(luma, use, clipped, highest) : [];
   const turn = placesDiffer(spectra, options, one.curve, kernels)
     ? readTurn(spectra, options, pivot, edgeCost, finalCost, kernels)
     : null;
@@ -226,12 +232,6 @@ function familyIn(family: CauseFit, side: number): Psf {
     for (let x = 0; x < psf.width; x++) values[(y + rim) * room + x + rim] += psf.data[y * psf.width + x];
   }
   return normalisedPsf(room, room, values);
-}
-
-/** What the best family, or no blur at all, costs at the coarse frequencies. */
-function rivalCost({ best, options }: MergedFit, coarse: SpectrumSamples): number {
-  const gains = [logGainOf(best.cause, best.size, best.directionDeg, coarse), new Float64Array(coarse.count)];
-  return Math.min(...gains.map((gain) => fitSpectrum(coarse, gain, options, ROUNDS).cost));
 }
 
 function costOf(path: Psf, samples: SpectrumSamples, options: FitOptions): number {

@@ -1,7 +1,7 @@
 import type { Kernels } from '../kernels';
 import { fitSpectrum, samplesUpTo, type FitOptions, type SpectrumSamples } from '../spectrum/spectralFit';
-import { seededRandom } from '../seededRandom';
-import { CONTROLS, mirrored, pointsOf, POINTS, wanderingCurve, type PathCurve } from '../psf/pathCurve';
+import { seededRandom, type SeededRandom } from '../seededRandom';
+import { carriedAt, CONTROLS, mirrored, pointsOf, POINTS, wanderingCurve, type PathCurve } from '../psf/pathCurve';
 import { startCurve } from './startCurves';
 import { fitCurve, type CurveFit, type CurvePlace, type CurveStart } from './fitCurve';
 
@@ -14,10 +14,11 @@ export interface JudgedCurve extends CurveFit {
 /** Longer sides of the boxes of the curves that are begun with, px, so many of each. */
 const EXTENTS_PX = [6, 10, 15, 22, 32];
 const STARTS_EACH = 40;
+const ROUGH_STARTS_EACH = 8;
 /** Several places tell more: of seven turning cameras none was missed with half as many. */
 const TURNING_STARTS_EACH = 20;
 /** Frequencies are let in step by step: first the size and the rough course, at last every bend. */
-const LEVELS = [
+export const LEVELS = [
   { highest: 0.1, every: 1, rounds: 12, kept: 40 },
   { highest: 0.2, every: 2, rounds: 10, kept: 12 },
   { highest: 0.5, every: 5, rounds: 10, kept: 4 },
@@ -56,6 +57,21 @@ export function searchCurve(
   finalCost: (curve: PathCurve) => number,
   kernels: Kernels,
 ): JudgedCurve {
+  return beginCurves(places, options, kernels).finish(edgeCost, finalCost);
+}
+
+/** Curves followed as far as their rough course goes. */
+export interface BegunCurves {
+  /** What the best of them costs. */
+  readonly cost: number;
+  /** Of the first place, as far as they were looked at. */
+  readonly samples: SpectrumSamples;
+  /** All the rest of the search. */
+  finish(edgeCost: (curve: PathCurve) => number, finalCost: (curve: PathCurve) => number): JudgedCurve;
+}
+
+/** The first half of the search, in which the picture has no say: enough to tell whether a curve explains anything. */
+export function beginCurves(places: readonly CurvePlace[], options: FitOptions, kernels: Kernels): BegunCurves {
   const random = seededRandom(1);
   const turns = places.length > 1;
   const parameters = places.map(({ samples }) => firstParameters(samples, options));
@@ -77,8 +93,29 @@ export function searchCurve(
       parameters,
     })),
   );
-  const found = follow(follow(follow(starts, low), middle), high);
+  const begun = follow(follow(starts, low), middle);
+  return {
+    cost: begun[0].cost,
+    samples: middle.places[0].samples,
+    finish: (edgeCost, finalCost) => finishCurves(begun, { middle, high, follow, random, turns }, edgeCost, finalCost),
+  };
+}
 
+interface CurveSearch<Level> {
+  readonly middle: Level;
+  readonly high: Level;
+  follow(starts: readonly CurveStart[], level: Level): CurveFit[];
+  readonly random: SeededRandom;
+  readonly turns: boolean;
+}
+
+function finishCurves<Level>(
+  begun: readonly CurveFit[],
+  { middle, high, follow, random, turns }: CurveSearch<Level>,
+  edgeCost: (curve: PathCurve) => number,
+  finalCost: (curve: PathCurve) => number,
+): JudgedCurve {
+  const found = follow(begun, high);
   const judge = (fit: CurveFit): JudgedCurve => ({ ...fit, score: fit.cost * edgeCost(fit.curve) });
   const judgeBothWays = (fit: CurveFit) => {
     const [one, other] = [judge(fit), judge(mirrorImage(fit))];
@@ -107,6 +144,24 @@ export function searchCurve(
     .slice(0, FINALISTS)
     .map((fit) => ({ ...fit, score: fit.cost * finalCost(fit.curve) ** FINAL_SAY }))
     .reduce((a, b) => (b.score < a.score ? b : a));
+}
+
+/**
+ * The curve that explains the coarsest part of a spectrum best, quickly: how far it reaches is told, not how it bends.
+ * `highest` is the frequency up to which it was looked at.
+ */
+export function roughCurve(samples: SpectrumSamples, options: FitOptions, kernels: Kernels): CurveFit {
+  const random = seededRandom(1);
+  const [{ highest, every, rounds }] = LEVELS;
+  const place = { samples: samplesUpTo(samples, highest, every), carried: carriedAt({ x: 0, y: 0 }) };
+  const parameters = [firstParameters(samples, options)];
+  const starts = EXTENTS_PX.flatMap((extent) =>
+    times(ROUGH_STARTS_EACH, (at) => ({ curve: startCurve(random, extent, at), turn: null, parameters })),
+  );
+  return best(
+    starts.map((start) => fitCurve([place], options, start, rounds, kernels)),
+    1,
+  )[0];
 }
 
 function mirrorImage(fit: CurveFit): CurveFit {

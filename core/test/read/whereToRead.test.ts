@@ -27,10 +27,13 @@ describe('where a first Reading looks', () => {
     expect(where.coverage!.data[5 * WIDTH + 5]).toBe(0);
     expect(where.share).toBeGreaterThan(0.1);
     expect(where.share).toBeLessThan(0.35);
+    // The place that is shown first lies well on it, in px of the frame.
+    const scale = LARGE.width / WIDTH;
+    expect(Math.hypot((where.place.x / scale - 100) / 45, (where.place.y / scale - 67) / 38)).toBeLessThan(0.9);
   });
 
   it('a subject of few px tells less than the whole frame', () => {
-    expect(whereToRead(asColour(withSubject()), { width: 400, height: 268 })).toEqual({
+    expect(whereToRead(asColour(withSubject()), { width: 400, height: 268 })).toMatchObject({
       kind: 'whole',
       coverage: null,
       share: 1,

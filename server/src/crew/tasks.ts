@@ -1,6 +1,6 @@
 /** What the server's worker threads are asked to do. Everything here can be copied between threads. */
 import type { Box, MaskOperation, Prescription, Region, SaveFormat } from '@vitrocept/core';
-import type { PlainTiff, SampleFile } from '@vitrocept/files';
+import type { PlainTiff, PracticeFrame, SampleFile } from '@vitrocept/files';
 
 export interface ReadingTask {
   readonly kind: 'reading';
@@ -16,6 +16,15 @@ export interface TriageTask {
   readonly kind: 'triage';
   readonly file: SampleFile;
   readonly jpeg: boolean;
+}
+
+/** The practice camera takes one of its frames of the demo's scenes. */
+export interface PracticeTask {
+  readonly kind: 'practice';
+  readonly truths: string;
+  readonly frame: PracticeFrame;
+  /** Where it is written. */
+  readonly path: string;
 }
 
 /** Finds a frame's subject, reads over it and proposes probes. */
@@ -146,6 +155,7 @@ export type Task =
   | ClippingTask
   | ReadingTask
   | TriageTask
+  | PracticeTask
   | LookAfterTask
   | SubjectTask
   | TilesTask

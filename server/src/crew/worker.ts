@@ -41,6 +41,7 @@ import {
   spaceOfSamples,
   SUBJECT_SIDE,
   subjectOf,
+  takePracticeFrame,
   triage,
   writeCopy,
   writeSamples,
@@ -88,6 +89,8 @@ function perform(task: Task): unknown {
       return readOver(task.file, task.jpeg, task.mask, task.box ?? centreBox(task.file));
     case 'triage':
       return triage(task.file, task.jpeg);
+    case 'practice':
+      return takePracticeFrame(task.truths, task.frame).then((jpeg) => writeFile(task.path, jpeg));
     case 'look-after':
       return lookAfter(task.file, task.jpeg);
     case 'subject':

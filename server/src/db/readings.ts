@@ -1,5 +1,12 @@
 import type { Database } from 'better-sqlite3';
-import type { LookedAfterFrame, Proposal, Reading } from '@vitrocept/core';
+import {
+  sortedAs,
+  type FirstLook,
+  type LookedAfterFrame,
+  type Proposal,
+  type Reading,
+  type SortedAs,
+} from '@vitrocept/core';
 
 export interface FirstReading {
   /** Sorted: pile, rough cause and size and noise are known; the Reading over the subject is to come. */
@@ -25,23 +32,27 @@ export interface WaitingFrame {
 
 export function readingStore(db: Database) {
   const one = db.prepare<[string], Row>('SELECT state, body, proposal, error FROM reading WHERE frame_id = ?');
-  // Whoever is looked at comes first; then all are sorted, then looked after.
+  // Whoever is looked at comes first, and is looked after at once; all others are only sorted.
   const next = db.prepare<[], WaitingFrame>(
-    `SELECT frame_id AS frameId, state, attempts FROM reading WHERE state IN ('waiting', 'sorted')
+    `SELECT frame_id AS frameId, state, attempts FROM reading WHERE state = 'waiting' OR (state = 'sorted' AND wanted_at IS NOT NULL)
      ORDER BY wanted_at IS NULL, wanted_at DESC, state = 'sorted', rowid LIMIT 1`,
   );
   const begin = db.prepare('UPDATE reading SET attempts = attempts + 1 WHERE frame_id = ?');
   const forgive = db.prepare('UPDATE reading SET attempts = attempts - 1 WHERE frame_id = ?');
   const want = db.prepare("UPDATE reading SET wanted_at = ? WHERE frame_id = ? AND state IN ('waiting', 'sorted')");
   const put = db.prepare(
-    `INSERT INTO reading (frame_id, state, body, proposal, error) VALUES (?, ?, ?, ?, ?)
+    `INSERT INTO reading (frame_id, state, body, proposal, sorted_as) VALUES (?, ?, ?, ?, ?)
      ON CONFLICT (frame_id) DO UPDATE SET state = excluded.state, body = excluded.body, proposal = excluded.proposal,
-       error = excluded.error, attempts = 0`,
+       sorted_as = excluded.sorted_as, error = NULL, attempts = 0`,
   );
   const fail = db.prepare(
     // What sorting found is kept: it is better than nothing.
     `UPDATE reading SET state = CASE WHEN body IS NULL THEN 'failed' ELSE 'done' END, error = ? WHERE frame_id = ?`,
   );
+  const sortedText = db.prepare<[string], { text: string | null }>(
+    'SELECT sorted_as AS text FROM reading WHERE frame_id = ?',
+  );
+  const placeOf = (frameId: string) => (JSON.parse(sortedText.get(frameId)?.text ?? 'null') as SortedAs | null)?.place;
   return {
     get(frameId: string): FirstReading {
       const row = one.get(frameId);
@@ -61,9 +72,14 @@ export function readingStore(db: Database) {
     wait: (frameId: string) => put.run(frameId, 'waiting', null, null, null),
     /** Somebody looks at the frame: it is taken before the others. */
     want: (frameId: string) => want.run(new Date().toISOString(), frameId),
-    sorted: (frameId: string, reading: Reading) => put.run(frameId, 'sorted', JSON.stringify(reading), null, null),
-    done: (frameId: string, { reading, proposal }: LookedAfterFrame) =>
-      put.run(frameId, 'done', JSON.stringify(reading), JSON.stringify(proposal), null),
+    sorted: (frameId: string, { reading, over, place }: FirstLook) =>
+      put.run(frameId, 'sorted', JSON.stringify(reading), null, JSON.stringify(sortedAs(reading, over, place))),
+    done(frameId: string, { reading, proposal }: LookedAfterFrame) {
+      // Without a place on the subject the one that sorting found stays.
+      const place = proposal.probes[0] ?? placeOf(frameId);
+      const sorted = JSON.stringify(sortedAs(reading, proposal.over, place));
+      put.run(frameId, 'done', JSON.stringify(reading), JSON.stringify(proposal), sorted);
+    },
     failed: (frameId: string, error: string) => fail.run(error, frameId),
   };
 }

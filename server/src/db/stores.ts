@@ -1,6 +1,6 @@
 import type { Database } from 'better-sqlite3';
 import type { Changes } from '../events/changes';
-import { frameStore, type Frame } from './frames';
+import { frameStore, type Frame, type FrameChange } from './frames';
 import { keptPrescriptionStore } from './keptPrescriptions';
 import { noteStore } from './notes';
 import { outsideVersionStore } from './outsideVersions';
@@ -8,7 +8,9 @@ import { prescriptionStore, type SavedPrescription } from './prescriptions';
 import { readingStore } from './readings';
 import { renderJobStore } from './renderJobs';
 import { roundStore, type RoundJob } from './rounds';
+import { sheetStore } from './sheets';
 import { shootStore } from './shoots';
+import { trashStore } from './trash';
 
 export type Stores = ReturnType<typeof openStores>;
 
@@ -51,8 +53,22 @@ export function openStores(db: Database, changes: Changes) {
   };
   const renderActs = ['add', 'begin', 'progress', 'done', 'failed', 'stopped', 'requeue'] as const;
   return {
-    shoots: telling(shootStore(db), ['add'], () => changes.tell({ kind: 'shoots' })),
-    frames: telling(frames, ['add'], (_, { shootId }: Frame) => shootLooksOtherwise(shootId)),
+    shoots: telling(
+      telling(shootStore(db), ['add'], () => changes.tell({ kind: 'shoots' })),
+      ['rename', 'remove', 'restore'],
+      shootLooksOtherwise,
+    ),
+    frames: {
+      ...telling(frames, ['add'], (_, { shootId }: Frame) => shootLooksOtherwise(shootId)),
+      change(wanted: readonly FrameChange[]) {
+        const shootsOf = () => wanted.map(({ id }) => frames.get(id)?.shootId);
+        const before = shootsOf();
+        frames.change(wanted);
+        for (const id of new Set([...before, ...shootsOf()])) if (id) shootLooksOtherwise(id);
+      },
+    },
+    sheets: sheetStore(db),
+    trash: telling(trashStore(db), ['empty'], () => changes.tell({ kind: 'shoots' })),
     readings: telling(readingStore(db), ['wait', 'sorted', 'done', 'failed'], shootOf),
     prescriptions: telling(prescriptionStore(db), ['save'], (id: string, saved: SavedPrescription | null) => {
       if (!saved) return;

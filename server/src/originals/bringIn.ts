@@ -42,6 +42,8 @@ export async function bringIn(
     const sha256 = await store(content, temporary);
     const twin = stores.frames.twinOf(shootId, sha256);
     if (twin) {
+      // Whoever brings it in again wants it back.
+      if (twin.removedAt) stores.frames.change([{ id: twin.id, isRemoved: false }]);
       await mend(temporary, folder.original(sha256), sha256);
       return { frame: twin, known: true };
     }

@@ -1,4 +1,4 @@
-import type { LookedAfterFrame, Reading } from '@vitrocept/core';
+import type { FirstLook, LookedAfterFrame } from '@vitrocept/core';
 import type { Background, Services } from '../services';
 import { sampleFileOf } from '../originals/sampleFileOf';
 
@@ -7,7 +7,7 @@ const MOST_ATTEMPTS = 3;
 const ENDED_OFTEN = 'Vitrocept ended several times while this frame was being read, so it is left alone.';
 const RETRY_MS = 30_000;
 
-/** Sorts every frame that came in, then looks after each: one at a time, those that somebody looks at first. */
+/** Sorts every frame that came in, and looks after those that somebody asked for: one at a time, those first. */
 export function firstReadings(services: () => Services): Background {
   let running: Promise<void> | null = null;
   async function takeAll(): Promise<void> {
@@ -27,7 +27,7 @@ export function firstReadings(services: () => Services): Background {
       try {
         const jpeg = frame.format === 'jpeg';
         if (state === 'waiting') {
-          stores.readings.sorted(frameId, await crew.run<Reading>({ kind: 'triage', file, jpeg }));
+          stores.readings.sorted(frameId, await crew.run<FirstLook>({ kind: 'triage', file, jpeg }));
         } else {
           stores.readings.done(frameId, await crew.run<LookedAfterFrame>({ kind: 'look-after', file, jpeg }));
         }

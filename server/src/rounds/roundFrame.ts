@@ -35,6 +35,7 @@ export async function roundFrame(services: Services, round: Round, job: RoundJob
   const { stores, crew, folder, renders } = services;
   const began = performance.now();
   const frame = stores.frames.get(job.frameId)!;
+  if (frame.removedAt) throw new Error('The frame lies in the trash.');
   const file = sampleFileOf(folder, frame);
   const { kept } = round;
   const anew = await measuredAnew(services, round, frame, new Int32Array(stop));

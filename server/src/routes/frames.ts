@@ -1,13 +1,20 @@
 import type { FastifyInstance, FastifyReply } from 'fastify';
 import { createReadStream, existsSync } from 'node:fs';
 import { array, mixed, object, type InferType } from 'yup';
-import { checkPrescription, type AreaOperation, type MaskOperation, type Reading } from '@vitrocept/core';
-import { keptFacts, LIMITS, readSamples, viewJpeg } from '@vitrocept/files';
+import {
+  checkPrescription,
+  intersect,
+  wholeOf,
+  type AreaOperation,
+  type MaskOperation,
+  type Reading,
+} from '@vitrocept/core';
+import { cropJpeg, keptFacts, LIMITS, readSamples, viewJpeg } from '@vitrocept/files';
 import type { Services } from '../services';
 import type { Frame } from '../db/frames';
 import { sampleFileOf } from '../originals/sampleFileOf';
 import { HttpError, notFound } from '../httpError';
-import { idParams, regionQuery, whole, type ById, type ByRegion } from './schemas';
+import { cropQuery, idParams, regionQuery, whole, type ById, type ByRegion } from './schemas';
 import { frameSummary } from './views';
 
 const viewQuery = object({ side: whole(64, 6144) }).noUnknown();
@@ -69,6 +76,19 @@ export function frameRoutes(app: FastifyInstance, services: Services): void {
     return reply.header('cache-control', FOR_GOOD).type('image/jpeg').send(jpeg);
   });
 
+  /** A place of the frame px for px, for looking at. */
+  app.get<ById & ByRegion>(
+    '/api/frames/:id/crop.jpg',
+    { schema: { params: idParams, querystring: cropQuery } },
+    async (request, reply) => {
+      const file = sampleFileOf(folder, frameOf(request.params));
+      const place = intersect(request.query, wholeOf(file));
+      if (place.width * place.height === 0) throw outside();
+      const jpeg = await cropJpeg(file, place);
+      return reply.header('cache-control', FOR_GOOD).type('image/jpeg').send(jpeg);
+    },
+  );
+
   /** Histogram of the whole frame: counts per channel over its code values. */
   app.get<ById>('/api/frames/:id/tones', ONE, async (request, reply) => {
     const file = sampleFileOf(folder, frameOf(request.params));
@@ -98,7 +118,7 @@ export function frameRoutes(app: FastifyInstance, services: Services): void {
     async (request, reply) => {
       const frame = frameOf(request.params);
       const { region, bytes } = await readSamples(sampleFileOf(folder, frame), request.query);
-      if (bytes.length === 0) throw new HttpError(400, 'BAD_REQUEST', 'The region lies outside the frame.');
+      if (bytes.length === 0) throw outside();
       return reply
         .header('cache-control', FOR_GOOD)
         .header('x-region', [region.x, region.y, region.width, region.height].join(' '))
@@ -163,6 +183,8 @@ function goneSignal({ raw }: FastifyReply): AbortSignal {
   raw.once('close', () => raw.writableFinished || gone.abort());
   return gone.signal;
 }
+
+const outside = () => new HttpError(400, 'BAD_REQUEST', 'The region lies outside the frame.');
 
 const lost = ({ name }: Frame) =>
   new HttpError(

@@ -1,10 +1,10 @@
 import { number, object, string, type InferType } from 'yup';
 
-export const idParams = object({
-  id: string()
-    .matches(/^[0-9a-f-]{36}$/)
-    .required(),
-}).noUnknown();
+export const id = string().matches(/^[0-9a-f-]{36}$/);
+
+export const idParams = object({ id: id.required() }).noUnknown();
+
+export const shootName = string().max(120).matches(/\S/, 'a shoot needs a name');
 
 /** A whole number in a query string. */
 export const whole = (least: number, most: number) => number().integer().min(least).max(most).required();
@@ -14,6 +14,13 @@ export const regionQuery = object({
   y: whole(-100000, 100000),
   width: whole(1, 4096),
   height: whole(1, 4096),
+}).noUnknown();
+
+/** Crops for looking at are no larger than a screen. */
+export const cropQuery = object({
+  ...regionQuery.fields,
+  width: whole(1, 2600),
+  height: whole(1, 1600),
 }).noUnknown();
 
 export interface ById {

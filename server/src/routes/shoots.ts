@@ -1,15 +1,13 @@
 import type { FastifyInstance } from 'fastify';
-import { object, string, type InferType } from 'yup';
+import { object, type InferType } from 'yup';
 import type { Services } from '../services';
 import { bringIn } from '../originals/bringIn';
 import { notFound } from '../httpError';
 import { uploadedFile } from './uploaded';
-import { idParams, type ById } from './schemas';
+import { idParams, shootName, type ById } from './schemas';
 import { frameSummary, shootSummary } from './views';
 
-const newShoot = object({ name: string().max(120).matches(/\S/, 'a shoot needs a name').required() })
-  .noUnknown()
-  .required();
+const newShoot = object({ name: shootName.required() }).noUnknown().required();
 
 export function shootRoutes(app: FastifyInstance, services: Services): void {
   const { stores } = services;
@@ -26,7 +24,7 @@ export function shootRoutes(app: FastifyInstance, services: Services): void {
     if (!shoot) throw notFound('shoot');
     return {
       ...shootSummary(services, shoot),
-      frames: stores.frames.inShoot(id).map((frame) => frameSummary(services, frame)),
+      frames: stores.sheets.framesOf(id),
     };
   });
 

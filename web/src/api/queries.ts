@@ -1,12 +1,16 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { Stage } from '@vitrocept/core';
 import type {
+  Emptied,
+  FrameChange,
   FrameSummary,
   OutsideVersion,
   RenderJob,
   SavedPrescription,
   ShootDetail,
   ShootSummary,
+  TrashedFrame,
+  TrashedShoot,
 } from '@vitrocept/server';
 import { api, send } from './client';
 
@@ -80,6 +84,45 @@ export function useRenderAct() {
     mutationFn: ({ id, act }: { id: string; act: 'stop' | 'retry' }) =>
       send<RenderJob>('POST', `/api/renders/${id}/${act}`, {}),
     onSettled: () => client.invalidateQueries({ queryKey: ['renders'] }),
+  });
+}
+
+export function useChangeShoot() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, ...change }: { id: string; name?: string; isRemoved?: boolean }) =>
+      send<ShootSummary>('PATCH', `/api/shoots/${id}`, change),
+    onSettled: () =>
+      Promise.all(['shoots', 'shoot', 'trash'].map((key) => client.invalidateQueries({ queryKey: [key] }))),
+  });
+}
+
+export function useChangeFrames() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (changes: readonly FrameChange[]) => send<void>('PATCH', '/api/frames', { changes }),
+    onSettled: () =>
+      Promise.all(['shoots', 'shoot', 'trash'].map((key) => client.invalidateQueries({ queryKey: [key] }))),
+  });
+}
+
+export interface TrashContent {
+  readonly shoots: readonly TrashedShoot[];
+  readonly frames: readonly TrashedFrame[];
+}
+
+export function useTrash() {
+  return useQuery({
+    queryKey: ['trash'],
+    queryFn: () => api<TrashContent>('/api/trash'),
+  });
+}
+
+export function useEmptyTrash() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: () => send<Emptied>('POST', '/api/trash/empty', {}),
+    onSettled: () => client.invalidateQueries({ queryKey: ['trash'] }),
   });
 }
 

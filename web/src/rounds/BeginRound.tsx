@@ -13,13 +13,13 @@ import {
   USUAL_NAME_PATTERN,
   type SaveFormat,
 } from '@vitrocept/core';
-import type { FrameSummary, ListedKept } from '@vitrocept/server';
+import type { ListedKept, SheetFrame } from '@vitrocept/server';
 import { useKept } from '../api/keptQueries';
 import { useBeginRound } from '../api/roundQueries';
 import './rounds.css';
 
 interface BeginRoundProps {
-  readonly frames: readonly FrameSummary[];
+  readonly frames: readonly SheetFrame[];
   onHide(): void;
 }
 
@@ -125,7 +125,7 @@ export function BeginRound({ frames, onHide }: BeginRoundProps) {
   );
 }
 
-function exampleOf(pattern: string, frame: FrameSummary, picked: ListedKept | null, format: SaveFormat): string {
+function exampleOf(pattern: string, frame: SheetFrame, picked: ListedKept | null, format: SaveFormat): string {
   const name = nameFrom(pattern, {
     frame: frame.name.replace(/\.[^.]*$/, ''),
     counter: '001',

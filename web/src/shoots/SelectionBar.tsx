@@ -1,22 +1,32 @@
 import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
-import { PILES, type Pile } from '@vitrocept/core';
-import type { FrameSummary } from '@vitrocept/server';
+import Dropdown from 'react-bootstrap/Dropdown';
+import { PILES } from '@vitrocept/core';
+import type { SheetFrame } from '@vitrocept/server';
+import { useShoots } from '../api/queries';
+import { RenameDialog } from '../parts/RenameDialog';
 import { BeginRound } from '../rounds/BeginRound';
+import { PileMark } from '../sort/pileMarks';
+import { KEY_OF_PILE, pileOfFrame } from '../sort/sheetFrame';
+import type { Sorting } from '../sort/useSorting';
 import { PILE_NAMES } from '../words';
 
 interface SelectionBarProps {
-  readonly frames: readonly FrameSummary[];
+  readonly shootId: string;
+  readonly frames: readonly SheetFrame[];
   readonly selected: ReadonlySet<string>;
+  readonly sorting: Sorting;
   onSelect(selected: ReadonlySet<string>): void;
 }
 
 /** What is chosen of the sheet, by pile or all, and what is done with it. */
-export function SelectionBar({ frames, selected, onSelect }: SelectionBarProps) {
+export function SelectionBar({ shootId, frames, selected, sorting, onSelect }: SelectionBarProps) {
   const [begins, setBegins] = useState(false);
-  const ofPile = (pile: Pile) => frames.filter(({ firstReading }) => firstReading.reading?.pile === pile);
-  const take = (some: readonly FrameSummary[]) => onSelect(new Set(some.map(({ id }) => id)));
+  const [renames, setRenames] = useState(false);
+  const { data: shoots } = useShoots();
+  const take = (some: readonly SheetFrame[]) => onSelect(new Set(some.map(({ id }) => id)));
   const chosen = frames.filter(({ id }) => selected.has(id));
+  const others = shoots?.filter(({ id }) => id !== shootId) ?? [];
   if (frames.length === 0) return null;
   return (
     <div className="selection-bar" role="group" aria-label="Chosen frames">
@@ -24,11 +34,16 @@ export function SelectionBar({ frames, selected, onSelect }: SelectionBarProps) 
       <button type="button" className="link-button" onClick={() => take(frames)}>
         all
       </button>
-      {PILES.filter((pile) => ofPile(pile).length > 0).map((pile) => (
-        <button key={pile} type="button" className="link-button" onClick={() => take(ofPile(pile))}>
-          {PILE_NAMES[pile].toLowerCase()} ({ofPile(pile).length})
-        </button>
-      ))}
+      {PILES.map((pile) => {
+        const own = frames.filter((frame) => pileOfFrame(frame) === pile);
+        return (
+          own.length > 0 && (
+            <button key={pile} type="button" className="link-button" onClick={() => take(own)}>
+              <PileMark pile={pile} /> {PILE_NAMES[pile].toLowerCase()} ({own.length})
+            </button>
+          )
+        );
+      })}
       {chosen.length > 0 && (
         <>
           <button type="button" className="link-button" onClick={() => onSelect(new Set())}>
@@ -37,7 +52,41 @@ export function SelectionBar({ frames, selected, onSelect }: SelectionBarProps) 
           <Button size="sm" onClick={() => setBegins(true)}>
             Use a kept prescription on {chosen.length}
           </Button>
+          <Dropdown>
+            <Dropdown.Toggle size="sm" variant="outline-primary">
+              Put into
+            </Dropdown.Toggle>
+            <Dropdown.Menu>
+              {PILES.map((pile) => (
+                <Dropdown.Item key={pile} as="button" onClick={() => sorting.putInto(chosen, pile)}>
+                  <PileMark pile={pile} /> {PILE_NAMES[pile]} <kbd>{KEY_OF_PILE[pile]}</kbd>
+                </Dropdown.Item>
+              ))}
+              {others.length > 0 && <Dropdown.Header>move to the shoot</Dropdown.Header>}
+              {others.map((shoot) => (
+                <Dropdown.Item key={shoot.id} as="button" onClick={() => sorting.move(chosen, shoot)}>
+                  {shoot.name}
+                </Dropdown.Item>
+              ))}
+            </Dropdown.Menu>
+          </Dropdown>
+          {chosen.length === 1 && (
+            <button type="button" className="link-button" onClick={() => setRenames(true)}>
+              rename
+            </button>
+          )}
+          <button type="button" className="link-button" onClick={() => sorting.remove(chosen)}>
+            remove {chosen.length}
+          </button>
         </>
+      )}
+      {renames && chosen.length === 1 && (
+        <RenameDialog
+          what="the frame"
+          name={chosen[0].name}
+          onRename={(name) => sorting.rename(chosen[0], name)}
+          onHide={() => setRenames(false)}
+        />
       )}
       {begins && <BeginRound frames={chosen} onHide={() => setBegins(false)} />}
     </div>

@@ -1,8 +1,8 @@
-import type { FrameSummary } from '@vitrocept/server';
+import type { SheetFrame } from '@vitrocept/server';
 
 /** What is chosen after a press on a frame: that one in or out, or with Shift all from the last pressed one to it. */
 export function pressed(
-  frames: readonly Pick<FrameSummary, 'id'>[],
+  frames: readonly Pick<SheetFrame, 'id'>[],
   selected: ReadonlySet<string>,
   id: string,
   isRange: boolean,

@@ -30,9 +30,12 @@ export function useChanges(): void {
       switch (change.kind) {
         case 'listening':
           // Something may have changed while nobody listened.
-          for (const key of ['shoots', 'shoot', 'frame', 'renders', 'kept', 'rounds', 'round']) askAgain(key);
+          for (const key of ['shoots', 'trash', 'shoot', 'frame', 'renders', 'kept', 'rounds', 'round']) askAgain(key);
           return;
         case 'shoots':
+          askAgain('shoots');
+          askAgain('trash');
+          return;
         case 'renders':
         case 'kept':
         case 'rounds':

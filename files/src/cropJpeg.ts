@@ -1,0 +1,24 @@
+import sharp from 'sharp';
+import { asLinearSrgb, decodePiece, srgbEncode, type Channels, type Region } from '@vitrocept/core';
+import { spaceOfSamples } from './keptFacts';
+import { readCodes, type SampleFile } from './sampleFile';
+
+/** A place of a frame px for px, as an sRGB JPEG for looking at. */
+export async function cropJpeg(file: SampleFile, place: Region): Promise<Buffer> {
+  const piece = await readCodes(file, place);
+  const space = await spaceOfSamples(file);
+  return jpegOf(asLinearSrgb(decodePiece(piece, piece.region, space), space));
+}
+
+/** @param linear - Linear sRGB, or grey. */
+export function jpegOf(linear: Channels): Promise<Buffer> {
+  const [{ width, height }] = linear;
+  const pixels = Buffer.alloc(width * height * linear.length);
+  linear.forEach(({ data }, c) => {
+    for (let i = 0; i < data.length; i++)
+      pixels[i * linear.length + c] = Math.round(255 * srgbEncode(Math.min(1, Math.max(0, data[i]))));
+  });
+  return sharp(pixels, { raw: { width, height, channels: linear.length as 1 | 3 } })
+    .jpeg({ quality: 92, chromaSubsampling: '4:4:4' })
+    .toBuffer();
+}

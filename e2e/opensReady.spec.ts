@@ -50,8 +50,10 @@ test('loop: drawn round one of two sharp things, only that is meant', async ({ p
   await page.getByRole('link', { name: /two\.png/ }).click();
   await page.getByRole('link', { name: /^Mask/ }).click();
   const surface = page.getByRole('region', { name: 'The frame and its mask' });
+  await expect(surface).toBeVisible();
   await expect(surface.getByText('loading the picture')).toHaveCount(0);
   await page.keyboard.press('l');
+  await expect(page.getByText('Draw a loose loop round what you mean')).toBeVisible();
   const box = (await surface.boundingBox())!;
   const scale = Math.min(box.width / 900, box.height / 600, 1);
   const at = (x: number, y: number) =>

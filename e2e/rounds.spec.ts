@@ -44,10 +44,9 @@ test('a round: a prescription kept, used on chosen frames, the server killed in 
   await page.getByRole('link', { name: 'prescriptions' }).click();
   await expect(page.getByRole('article', { name: 'Quiet reeds' })).toBeVisible();
 
-  // All four are chosen by a press and one with Shift; the round is begun.
+  // All four are chosen; the round is begun.
   await page.goto(shoot);
-  await page.getByRole('checkbox', { name: /part-0411/ }).click();
-  await page.getByRole('checkbox', { name: /part-0801/ }).click({ modifiers: ['Shift'] });
+  await page.getByRole('group', { name: 'Chosen frames' }).getByRole('button', { name: 'all' }).click();
   await page.getByRole('button', { name: 'Use a kept prescription on 4' }).click();
   const form = page.getByRole('dialog');
   await form.getByLabel('Prescription').selectOption('Quiet reeds');

@@ -37,7 +37,7 @@ import { roughSmallPicture, smallPicture, subjectOf, SUBJECT_SIDE } from './smal
 const COVERAGE_SIDE = 400;
 /** Sorting a frame needs no more than so many px of it, and the subject no finer than this. */
 const TRIAGE_PX = 0.75e6;
-const TRIAGE_SIDE = 256;
+const TRIAGE_SIDE = 200;
 const PROBES_SIDE = 1000;
 
 /** A quick look at a frame, to sort it: its pile, rough cause and size, and its noise. No path is looked for. */

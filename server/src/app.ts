@@ -9,6 +9,7 @@ import { guardOrigins } from './guard';
 import { answerErrors } from './httpError';
 import { changeRoutes } from './routes/changes';
 import { frameRoutes } from './routes/frames';
+import { handOffRoutes } from './routes/handOffs';
 import { keptRoutes } from './routes/kept';
 import { renderRoutes } from './routes/renders';
 import { maskRoutes } from './routes/masks';
@@ -52,6 +53,7 @@ export async function buildApp(services: Services, pageFolder: string): Promise<
   renderRoutes(app, services);
   keptRoutes(app, services);
   roundRoutes(app, services);
+  handOffRoutes(app, services);
   maskRoutes(app, services);
   versionRoutes(app, services);
   if (existsSync(pageFolder)) {

@@ -17,6 +17,8 @@ export interface DataFolder {
   readonly incoming: string;
   readonly derived: string;
   readonly outbox: string;
+  /** Watched folders, each with its own name. */
+  readonly handOff: string;
   /** Saved copies of rounds that were taken back. */
   readonly takenBack: string;
   /** Moves originals that no frame knows out of the way; they are kept. */
@@ -35,6 +37,7 @@ export function openDataFolder(path: string): DataFolder {
   const derived = join(root, 'derived');
   const incoming = join(root, 'incoming');
   const outbox = join(root, 'outbox');
+  const handOff = join(root, 'hand-off');
   const takenBack = join(root, 'taken-back');
   let unlock: (() => void) | null = null;
   try {
@@ -58,6 +61,7 @@ export function openDataFolder(path: string): DataFolder {
     incoming,
     derived,
     outbox,
+    handOff,
     takenBack,
     setAside(isKnown) {
       const aside = join(root, 'unclaimed');

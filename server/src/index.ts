@@ -11,4 +11,6 @@ export type { SavedPrescription } from './db/prescriptions';
 export type { Change } from './events/changes';
 export type { ListedKept } from './db/keptPrescriptions';
 export type { Outcome, RoundJob, RoundState } from './db/rounds';
+export type { HandOff, HandOffFile } from './db/handOffs';
+export type { HandOffDetail } from './routes/handOffs';
 export type { RoundDetail, RoundSummary } from './routes/rounds';

@@ -62,6 +62,7 @@ process.stdout.write(
 await loadDemoShoot(services, process.env.VITROCEPT_DEMO || here('../../demo/frames')).catch((error: Error) =>
   log(`demo shoot: ${error.message}`),
 );
+await services.handOffs.renew();
 services.readings.wake();
 services.renders.wake();
 services.rounds.wake();

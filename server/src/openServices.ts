@@ -4,6 +4,7 @@ import { openDatabase } from './db/open';
 import { openStores } from './db/stores';
 import { Changes } from './events/changes';
 import { derivedLimit, makeRoom } from './originals/derivedSpace';
+import { watchedFolders } from './handOff/watchedFolders';
 import { firstReadings } from './readings/firstReadings';
 import { renderQueue } from './renders/queue';
 import { roundRunner } from './rounds/runner';
@@ -14,6 +15,8 @@ export function openServices(
   dataPath: string,
   log: (line: string) => void,
   open: typeof openDatabase = openDatabase,
+  /** How long files in watched folders must be quiet, ms. */
+  waits: readonly [quietMs?: number, patienceMs?: number] = [],
 ): Services {
   const folder = openDataFolder(dataPath);
   let db: ReturnType<typeof openDatabase>;
@@ -35,6 +38,7 @@ export function openServices(
     readings: firstReadings(() => services),
     renders: renderQueue(() => services),
     rounds: roundRunner(() => services),
+    handOffs: watchedFolders(() => services, ...waits),
     log,
     get closing() {
       return state.closing;
@@ -50,6 +54,7 @@ export function openServices(
       state.closing = true;
       services.stores.renders.forgive();
       services.stores.rounds.forgive();
+      await services.handOffs.close();
       await crew.close();
       await Promise.allSettled([services.readings.idle(), services.renders.idle(), services.rounds.idle()]);
       db.close();

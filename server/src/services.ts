@@ -2,6 +2,7 @@ import type { Crew } from './crew/crew';
 import type { DataFolder } from './dataFolder';
 import type { Stores } from './db/stores';
 import type { Changes } from './events/changes';
+import type { WatchedFolders } from './handOff/watchedFolders';
 import type { RoundRunner } from './rounds/runner';
 
 /** Work in the background, one thing after the other. */
@@ -26,6 +27,7 @@ export interface Services {
   readonly readings: Background;
   readonly renders: RenderQueue;
   readonly rounds: RoundRunner;
+  readonly handOffs: WatchedFolders;
   readonly log: (line: string) => void;
   readonly closing: boolean;
   /** Called when something was written to `derived/`. */

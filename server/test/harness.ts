@@ -14,9 +14,12 @@ export interface Harness {
   close(): Promise<void>;
 }
 
-export async function openHarness(open?: Parameters<typeof openServices>[2]): Promise<Harness> {
+export async function openHarness(
+  open?: Parameters<typeof openServices>[2],
+  waits?: Parameters<typeof openServices>[3],
+): Promise<Harness> {
   const data = await mkdtemp(join(tmpdir(), 'vitrocept-server-'));
-  const services = openServices(data, () => undefined, open);
+  const services = openServices(data, () => undefined, open, waits);
   const app = await buildApp(services, join(data, 'no-page'));
   return {
     app,

@@ -72,6 +72,8 @@ export interface ReadingInput {
 /** Noise and what a file went through are measured in so large a part at most, px: more says the same, later. */
 const NOISE_SIDE = 1024;
 const TRIAGE_NOISE_SIDE = 512;
+/** Of so many samples of the spectrum a first look takes one. */
+const TRIAGE_EVERY = 3;
 
 /** The same reading, its places so many px farther right and down: of a part of a frame, as the frame has them. */
 export function movedReading(reading: Reading, right: number, down: number): Reading {
@@ -113,7 +115,7 @@ export function takeReading(input: ReadingInput): Reading {
   const noisePercent = noiseAtMidTonePercent(noise, lumaWeights);
   // JPEG, a mosaic and cleaning take the finest noise away with the finest detail: neither is white there.
   const hidesFloor = input.jpeg || grain !== null;
-  const found = input.psf ? null : findCause(spectra, variance, hidesFloor);
+  const found = input.psf ? null : findCause(spectra, variance, hidesFloor, input.isTriage ? TRIAGE_EVERY : 1);
   const radial = radialMean(spectrum.power, spectrum.side);
   const signal = signalOf(radial, spectrum.side);
   const noisy = Math.max(variance, found?.sharpFloor ?? 0);

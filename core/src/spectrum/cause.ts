@@ -67,16 +67,22 @@ export const JPEG_HIGHEST = 0.3;
  * of A·f^−β·(angular terms)·|H|² + N. Direction and length of a movement are common to all places; the size of a
  * missed focus or softness may differ from place to place.
  *
+ * @param every - Of so many samples one is looked at: fewer are quicker, and tell sizes less exactly.
  * @param jpeg - JPEG hides the noise floor: the floor then floats and the fit stops at 0.3 cycles per px.
  * Source: own study of generated cases; Whittle, Arkiv för Matematik 2 (1953) for the likelihood; Huber, Annals of
  * Mathematical Statistics 35 (1964) for the robust loss.
  */
-export function findCause(places: readonly LocalSpectrum[], noiseVariance: number, jpeg: boolean): CauseOfBlur {
+export function findCause(
+  places: readonly LocalSpectrum[],
+  noiseVariance: number,
+  jpeg: boolean,
+  every = 1,
+): CauseOfBlur {
   const highest = jpeg ? JPEG_HIGHEST : 0.5;
   const options = floorOptions(noiseVariance, jpeg);
   const merged = mergeSpectra(places);
   const coarse = samplesOf(merged, highest, 7);
-  const fine = samplesOf(merged, highest, 1);
+  const fine = samplesOf(merged, highest, every);
   const minima = {
     softness: searchSize('ordinary-softness', softnessSteps, coarse, fine, options),
     focus: searchSize('missed-focus', focusSteps(merged.side), coarse, fine, options),

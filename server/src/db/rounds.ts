@@ -188,6 +188,13 @@ export function roundStore(db: Database) {
       frameIds.forEach((frameId, place) => insertJob.run(randomUUID(), id, frameId, place));
       return roundOf(one.get(id)!);
     }),
+    /** One frame more; a round that was through goes on. One that it holds already is not taken twice. */
+    addFrame: atOnce((roundId: string, frameId: string): void => {
+      const known = jobs.all(roundId);
+      if (known.some((other) => other.frameId === frameId)) return;
+      insertJob.run(randomUUID(), roundId, frameId, known.length);
+      if (one.get(roundId)?.state === 'ended') setState.run('going', null, null, roundId);
+    }),
     /** Takes the next job under a lease; null where none waits. One under which the process ended often is given up. */
     take: atOnce((): RoundJob | null => {
       for (let next = nextJob.get(now()); next; next = nextJob.get(now())) {

@@ -2,6 +2,7 @@ import type { Database } from 'better-sqlite3';
 import type { Changes } from '../events/changes';
 import { frameStore, type Frame, type FrameChange } from './frames';
 import { keptPrescriptionStore } from './keptPrescriptions';
+import { handOffStore } from './handOffs';
 import { noteStore } from './notes';
 import { outsideVersionStore } from './outsideVersions';
 import { prescriptionStore, type SavedPrescription } from './prescriptions';
@@ -81,12 +82,17 @@ export function openStores(db: Database, changes: Changes) {
     ),
     rounds: telling(
       telling(
-        telling(rounds, ['add', 'setState', 'tryAgain', 'takeFirst'], () => changes.tell({ kind: 'rounds' })),
+        telling(rounds, ['add', 'addFrame', 'setState', 'tryAgain', 'takeFirst'], () =>
+          changes.tell({ kind: 'rounds' }),
+        ),
         ['reach', 'adapted', 'done', 'failed', 'stopped', 'putBack', 'decide'],
         roundOfJob,
       ),
       ['take'],
       (_, job: RoundJob | null) => job && changes.tell({ kind: 'round', id: job.roundId }),
+    ),
+    handOffs: telling(handOffStore(db), ['add', 'change', 'remove', 'came', 'refused'], () =>
+      changes.tell({ kind: 'hand-offs' }),
     ),
     versions: outsideVersionStore(db),
     notes: noteStore(db),

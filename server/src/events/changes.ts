@@ -8,6 +8,7 @@ export type Change =
   /** The kept prescriptions. */
   | { readonly kind: 'kept' }
   | { readonly kind: 'rounds' }
+  | { readonly kind: 'hand-offs' }
   | { readonly kind: 'round'; readonly id: string };
 
 /** Tells whoever listens what has changed: nobody has to ask again and again. */

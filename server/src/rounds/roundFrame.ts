@@ -101,14 +101,20 @@ async function measuredAnew(
 ): Promise<MeasuredAnew> {
   const { stores, crew, folder, readings } = services;
   if (!needsReading(kept) && !needsSubject(kept)) return { reading: null, over: 'whole', subject: null };
-  const isWaiting = () => ['waiting', 'sorted'].includes(stores.readings.get(frame.id).state);
-  stores.readings.want(frame.id);
+  // A first look tells the noise as well; a cause and a subject it does not.
+  const isSortedEnough = kept.ways.recovery === 'left-out';
+  const isWaiting = () => {
+    const { state } = stores.readings.get(frame.id);
+    return state === 'waiting' || (state === 'sorted' && !isSortedEnough);
+  };
+  if (!isSortedEnough) stores.readings.want(frame.id);
   readings.wake();
   while (isWaiting()) {
     if (services.closing || Atomics.load(stop, 0) === 1) throw new Error('Stopped.');
     await new Promise((resolve) => setTimeout(resolve, LOOK_AGAIN_MS));
   }
   const known = stores.readings.get(frame.id);
+  if (known.state === 'sorted') return { reading: known.reading, over: 'whole', subject: null };
   let looked: LookedAfterFrame;
   if (known.state === 'done' && known.reading && known.proposal) {
     looked = { reading: known.reading, proposal: known.proposal };

@@ -18,7 +18,7 @@ import { HttpError, notFound } from '../httpError';
 import { cropsOf } from '../rounds/roundFrame';
 import { secondsLeft } from '../rounds/timeLeft';
 import type { Services } from '../services';
-import { idParams, type ById } from './schemas';
+import { folderName, idParams, type ById } from './schemas';
 
 export const MOST_ROUND_FRAMES = 5000;
 
@@ -31,10 +31,7 @@ const newRound = object({
   quality: number().integer().min(1).max(100),
   namePattern: string().max(MOST_PATTERN),
   /** One folder under the outbox. */
-  folder: string()
-    .max(80)
-    .matches(/^[^\\/:*?"<>|\p{Cc}]*$/u, 'a folder is one name, without / or \\')
-    .matches(/^(?!\.)/, 'a folder must not begin with a dot'),
+  folder: folderName,
 })
   .noUnknown()
   .required();

@@ -6,6 +6,12 @@ export const idParams = object({ id: id.required() }).noUnknown();
 
 export const shootName = string().max(120).matches(/\S/, 'a shoot needs a name');
 
+/** One folder under another. */
+export const folderName = string()
+  .max(80)
+  .matches(/^[^\\/:*?"<>|\p{Cc}]*$/u, 'a folder is one name, without / or \\')
+  .matches(/^(?!\.)/, 'a folder must not begin with a dot');
+
 /** A whole number in a query string. */
 export const whole = (least: number, most: number) => number().integer().min(least).max(most).required();
 

@@ -114,9 +114,13 @@ function Sheet({ shoot }: { shoot: ShootDetail }) {
               {waiting} of {frames.length} still to be measured; you can work on the others meanwhile
             </div>
           )}
-          <DropArea text="Drop more frames here" onFiles={(files) => void bringIn(shootId, files)} />
+          {view !== 'large' && (
+            <DropArea text="Drop more frames here" onFiles={(files) => void bringIn(shootId, files)} />
+          )}
         </div>
-        {frames.length > 0 && <SortChart frames={frames} selected={selected} onSelect={setSelected} />}
+        {frames.length > 0 && view !== 'large' && (
+          <SortChart frames={frames} selected={selected} onSelect={setSelected} />
+        )}
       </div>
       <Arrivals arrivals={arrivals} isBusy={isBusy} onClear={clear} />
       {frames.length === 0 && arrivals.length === 0 && (

@@ -6,30 +6,31 @@ import { cropAddress } from './cropOf';
 import { PileMark } from './pileMarks';
 import { faultSentence, pileOfFrame } from './sheetFrame';
 
-export const CARD = { width: 232, cropHeight: 150, height: 262, gap: 10 };
+/** px; cards are as wide as this at least. */
+export const CARD = { width: 228, cropHeight: 150, height: 254, gap: 10 };
 
 interface FrameCardProps {
   readonly frame: SheetFrame;
+  readonly width: number;
   readonly isWhole: boolean;
   readonly isSelected: boolean;
   onSelect(isRange: boolean): void;
 }
 
 /** A frame on the sheet: its subject at 100 % or all of it, and what a look at it told. */
-export function FrameCard({ frame, isWhole, isSelected, onSelect }: FrameCardProps) {
+export function FrameCard({ frame, width, isWhole, isSelected, onSelect }: FrameCardProps) {
   const { state, sortedAs, error, exposure, alsoIn, pileByHand } = frame;
   const pile = pileOfFrame(frame);
   return (
-    <div className={`frame-place ${isSelected ? 'is-selected' : ''}`} data-frame={frame.id}>
+    <div className={`frame-place ${isSelected ? 'is-selected' : ''}`} data-frame={frame.id} style={{ width }}>
       <Link to={`/frames/${frame.id}`} className="card-plain frame-card">
         <div className={`frame-picture ${isWhole ? '' : 'is-crop'}`}>
           <img
             key={isWhole ? 'whole' : 'crop'}
-            src={
-              isWhole ? `/api/frames/${frame.id}/view.jpg?side=480` : cropAddress(frame, CARD.width, CARD.cropHeight)
-            }
+            src={isWhole ? `/api/frames/${frame.id}/view.jpg?side=480` : cropAddress(frame, width, CARD.cropHeight)}
             alt=""
           />
+          {frame.hasChoice && <span className="chosen-mark">recovery chosen</span>}
         </div>
         <div className="frame-name">
           <strong title={frame.name}>{frame.name}</strong>
@@ -51,7 +52,6 @@ export function FrameCard({ frame, isWhole, isSelected, onSelect }: FrameCardPro
             </div>
           </>
         )}
-        {frame.hasChoice && <div className="chosen-mark">recovery chosen</div>}
         {alsoIn.length > 0 && (
           <div className="text-soft frame-line" title={`The same file lies in ${alsoIn.join(', ')}.`}>
             also in {alsoIn.join(', ')}

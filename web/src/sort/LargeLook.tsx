@@ -7,7 +7,12 @@ import { exposureText } from '../parts/exposureText';
 import { PILE_NAMES } from '../words';
 import { cropAddress } from './cropOf';
 import { PileMark } from './pileMarks';
+import { usePlace } from './usePlace';
 import { faultSentence, KEY_OF_PILE, pileOfFrame } from './sheetFrame';
+
+/** No crop is asked for that is larger, px. */
+const MOST_WIDE = 2600;
+const MOST_HIGH = 1600;
 
 interface LargeLookProps {
   readonly frames: readonly SheetFrame[];
@@ -21,18 +26,20 @@ interface LargeLookProps {
 /** One frame after the other, its subject at 100 %, all of it beside. */
 export function LargeLook({ frames, at, isSelected, onGo, onSelect, onPutInto }: LargeLookProps) {
   const stage = useRef<HTMLDivElement>(null);
+  const place = usePlace(stage);
+  const wide = Math.min(MOST_WIDE, Math.floor(place.width));
+  const high = Math.min(MOST_HIGH, Math.floor(place.height));
   const frame = frames[at];
   const next = frames[at + 1];
   // The next one is there when it is asked for.
   useEffect(() => {
-    if (next) new Image().src = cropAddress(next, ...sizeOf(stage.current));
-  }, [next]);
+    if (next && wide > 0) new Image().src = cropAddress(next, wide, high);
+  }, [next, wide, high]);
   const pile = pileOfFrame(frame);
-  const [wide, high] = sizeOf(stage.current);
   return (
     <section className="large-look" aria-label="One after the other">
       <div className="large-stage" ref={stage}>
-        <img key={frame.id} src={cropAddress(frame, wide, high)} alt={`${frame.name}, at 100 %`} />
+        {wide > 0 && <img key={frame.id} src={cropAddress(frame, wide, high)} alt={`${frame.name}, at 100 %`} />}
       </div>
       <aside className="card-plain">
         <img src={`/api/frames/${frame.id}/view.jpg?side=480`} alt={`${frame.name}, all of it`} />
@@ -86,12 +93,4 @@ export function LargeLook({ frames, at, isSelected, onGo, onSelect, onPutInto }:
       </aside>
     </section>
   );
-}
-
-/** As large as the stage is; before it is there, as large as it mostly is. */
-function sizeOf(stage: HTMLElement | null): [number, number] {
-  const box = stage?.getBoundingClientRect();
-  return box && box.width > 0
-    ? [Math.min(2600, Math.floor(box.width)), Math.min(1600, Math.floor(box.height))]
-    : [900, 560];
 }

@@ -5,7 +5,7 @@ import { CARD, FrameCard } from './FrameCard';
 import { heapRows } from './heapRows';
 import { PileMark } from './pileMarks';
 import { HEAP_NAMES, KEY_OF_PILE } from './sheetFrame';
-import { useWidth } from './useWidth';
+import { usePlace } from './usePlace';
 
 const HEAD_HEIGHT = 40;
 const WAYS: Partial<Record<string, string>> = {
@@ -26,8 +26,9 @@ interface PilesProps {
 /** The frames by pile; of thousands only those on screen are in the page. */
 export function Piles({ frames, isWhole, selected, onPress }: PilesProps) {
   const list = useRef<HTMLDivElement>(null);
-  const { width, top } = useWidth(list);
+  const { width, top } = usePlace(list);
   const columns = Math.max(1, Math.floor((width + CARD.gap) / (CARD.width + CARD.gap)));
+  const cardWidth = Math.max(CARD.width, Math.floor((width - (columns - 1) * CARD.gap) / columns));
   const rows = useMemo(() => heapRows(frames, columns), [frames, columns]);
   const virtual = useWindowVirtualizer({
     count: rows.length,
@@ -58,6 +59,7 @@ export function Piles({ frames, isWhole, selected, onPress }: PilesProps) {
                 <FrameCard
                   key={frame.id}
                   frame={frame}
+                  width={cardWidth}
                   isWhole={isWhole}
                   isSelected={selected.has(frame.id)}
                   onSelect={(isRange) => onPress(frame.id, isRange)}

@@ -14,6 +14,8 @@ interface SortChartProps {
 
 /** px within which a press means a mark. */
 const PRESS_REACH = 9;
+/** Marks without blur lie on the axis itself: a rectangle must be able to begin beyond it. */
+const BEYOND = 8;
 
 /** Blur against noise, a mark a frame. A rectangle drawn over it chooses what lies within; a press chooses one. */
 export function SortChart({ frames, selected, onSelect }: SortChartProps) {
@@ -27,8 +29,8 @@ export function SortChart({ frames, selected, onSelect }: SortChartProps) {
   useEffect(() => {
     const layer = brush<unknown>()
       .extent([
-        [CHART.left, CHART.top],
-        [CHART.width - CHART.right, CHART.height - CHART.bottom],
+        [CHART.left - BEYOND, CHART.top - BEYOND],
+        [CHART.width - CHART.right + BEYOND, CHART.height - CHART.bottom + BEYOND],
       ])
       .on('end', ({ selection, sourceEvent }: D3BrushEvent<unknown>) => {
         if (!sourceEvent) return;

@@ -18,7 +18,7 @@ import { TableFilters } from './TableFilters';
 import { PileMark } from './pileMarks';
 import { HEAP_NAMES, heapOf } from './sheetFrame';
 import { isWithin, type Span } from './tableFilters';
-import { useWidth } from './useWidth';
+import { usePlace } from './usePlace';
 
 const ROW_HEIGHT = 30;
 const column = createColumnHelper<SheetFrame>();
@@ -99,7 +99,7 @@ export function SortTable({ frames, selected, onPress, onSelect }: SortTableProp
   const [filters, setFilters] = useState<ColumnFiltersState>([]);
   const body = useRef<HTMLTableSectionElement>(null);
   const place = useRef<HTMLDivElement>(null);
-  const { top } = useWidth(place);
+  const { top } = usePlace(place);
   const table = useReactTable({
     data: frames as SheetFrame[],
     columns: COLUMNS,
@@ -177,7 +177,7 @@ export function SortTable({ frames, selected, onPress, onSelect }: SortTableProp
                     />
                   </td>
                   {row.getVisibleCells().map((cell) => (
-                    <td key={cell.id} className={RIGHT.has(cell.column.id) ? 'is-figure figure' : ''}>
+                    <td key={cell.id} className={RIGHT.has(cell.column.id) ? 'is-figure' : ''}>
                       {flexRender(cell.column.columnDef.cell, cell.getContext())}
                     </td>
                   ))}

@@ -2,6 +2,7 @@ import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
   testDir: 'e2e',
+  globalSetup: './e2e/prepare.ts',
   timeout: 900_000,
   expect: { timeout: 180_000 },
   workers: 2,

@@ -1,12 +1,14 @@
 import { test as base, expect } from '@playwright/test';
 import { spawn, type ChildProcess } from 'node:child_process';
-import { copyFile, mkdtemp, rm } from 'node:fs/promises';
+import { cp, mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 export const ROOT = fileURLToPath(new URL('..', import.meta.url));
 export const DEMO = join(ROOT, 'demo');
+/** Where the data folder that was made beforehand lies. */
+export const PREPARED = 'VITROCEPT_PREPARED';
 
 /** A real server on a free port with a data folder of its own. */
 export class TestServer {
@@ -15,7 +17,7 @@ export class TestServer {
 
   constructor(
     readonly data: string,
-    /** A demo shoot of one frame: reading all twelve would take the machine away from the test. */
+    /** Frames of the demo shoot. */
     readonly demo: string,
   ) {}
 
@@ -57,14 +59,12 @@ export class TestServer {
 export const test = base.extend<{ server: TestServer; quietConsole: void }>({
   server: async ({}, use) => {
     const data = await mkdtemp(join(tmpdir(), 'vitrocept-e2e-'));
-    const demo = await mkdtemp(join(tmpdir(), 'vitrocept-demo-'));
-    await copyFile(join(DEMO, 'frames', 'saltmere-0801.jpg'), join(demo, 'saltmere-0801.jpg'));
-    const server = new TestServer(data, demo);
+    await cp(process.env[PREPARED]!, data, { recursive: true });
+    const server = new TestServer(data, join(DEMO, 'frames'));
     await server.start();
     await use(server);
     await server.stop();
     await rm(data, { recursive: true, force: true });
-    await rm(demo, { recursive: true, force: true });
   },
   quietConsole: [
     async ({ page }, use) => {

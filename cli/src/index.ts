@@ -1,6 +1,7 @@
-import { readOptions } from './options';
+import { readOptions, type ReadOptions, type RenderOptions, type RoundOptions } from './options';
 import { readCommand } from './read';
 import { renderCommand } from './render';
+import { roundCommand } from './round';
 import { USAGE, UsageError } from './usage';
 
 /** Runs one command and returns its exit code: 0 done, 1 a file failed, 2 wrong usage. */
@@ -14,14 +15,25 @@ export async function run(
       print(USAGE);
       return 0;
     }
-    const done =
-      options.command === 'read'
-        ? await readCommand(options, print)
-        : await renderCommand(options, (text) => process.stderr.write(text));
-    return done ? 0 : 1;
+    return (await perform(options, print)) ? 0 : 1;
   } catch (error) {
     const sentence = (error as Error).message;
     process.stderr.write(error instanceof UsageError ? `${sentence}\nSee: vitrocept --help\n` : `${sentence}\n`);
     return 2;
+  }
+}
+
+function perform(
+  options: ReadOptions | RenderOptions | RoundOptions,
+  print: (text: string) => unknown,
+): Promise<boolean> {
+  const complain = (text: string): unknown => process.stderr.write(text);
+  switch (options.command) {
+    case 'read':
+      return readCommand(options, print);
+    case 'render':
+      return renderCommand(options, complain);
+    case 'round':
+      return roundCommand(options, print, complain);
   }
 }

@@ -37,6 +37,19 @@ export interface RenderOptions {
   readonly prescription: string | null;
 }
 
+export interface RoundOptions {
+  readonly command: 'round';
+  readonly folder: string;
+  readonly out: string;
+  /** A kept prescription by its name or its file; null: the first that ships. */
+  readonly use: string | null;
+  readonly format: SaveFormat;
+  /** Frames at a time; null: as many as the machine has cores. */
+  readonly jobs: number | null;
+  readonly json: boolean;
+}
+
+const ROUND_FLAGS = ['use', 'jobs'];
 const RENDER_FLAGS = [
   'out',
   'format',
@@ -50,14 +63,19 @@ const RENDER_FLAGS = [
 ];
 
 /** @throws UsageError */
-export function readOptions(args: readonly string[]): ReadOptions | RenderOptions | { command: 'help' } {
+export function readOptions(args: readonly string[]): ReadOptions | RenderOptions | RoundOptions | { command: 'help' } {
   const { positionals, ...parsed } = parse(args);
   const values: Partial<Record<string, string | boolean>> = parsed.values;
   const [command, ...files] = positionals;
   if (values.help || command === 'help') return { command: 'help' };
-  if (command !== 'read' && command !== 'render') {
-    throw new UsageError(command ? `There is no command “${command}”.` : 'A command is missing: read or render.');
+  if (command !== 'read' && command !== 'render' && command !== 'round') {
+    throw new UsageError(
+      command ? `There is no command “${command}”.` : 'A command is missing: read, render or round.',
+    );
   }
+  if (command === 'round') return roundOptions(files, values);
+  const ofRound = ROUND_FLAGS.find((flag) => values[flag] !== undefined);
+  if (ofRound) throw new UsageError(`--${ofRound} belongs to round, not to ${command}.`);
   if (files.length === 0) throw new UsageError(`${command} needs at least one file.`);
   const text = (name: string) => (values[name] as string | undefined) ?? null;
   if (command === 'read') {
@@ -92,6 +110,31 @@ export function readOptions(args: readonly string[]): ReadOptions | RenderOption
   };
 }
 
+function roundOptions(files: readonly string[], values: Partial<Record<string, string | boolean>>): RoundOptions {
+  if (files.length !== 1) throw new UsageError('round needs one folder.');
+  const own = ['out', 'format', ...ROUND_FLAGS];
+  const foreign = [...RENDER_FLAGS, 'mask', 'replace', 'whole-frame'].find(
+    (flag) => values[flag] !== undefined && !own.includes(flag),
+  );
+  if (foreign) throw new UsageError(`--${foreign} belongs to render, not to round.`);
+  const text = (name: string) => (values[name] as string | undefined) ?? null;
+  const out = text('out');
+  if (!out) throw new UsageError('round needs --out DIR for the results.');
+  const jobs = text('jobs');
+  if (jobs !== null && !/^[1-9]\d?$/.test(jobs)) {
+    throw new UsageError(`--jobs must be a whole number from 1 to 99, not “${jobs}”.`);
+  }
+  return {
+    command: 'round',
+    folder: files[0],
+    out,
+    use: text('use'),
+    format: oneOf('format', text('format') ?? DEFAULT_FORMAT, SAVE_FORMATS),
+    jobs: jobs === null ? null : Number(jobs),
+    json: values.json === true,
+  };
+}
+
 function parse(args: readonly string[]) {
   const string = { type: 'string' } as const;
   try {
@@ -99,7 +142,7 @@ function parse(args: readonly string[]) {
       args: [...args],
       allowPositionals: true,
       options: {
-        ...Object.fromEntries([...RENDER_FLAGS, 'mask'].map((flag) => [flag, string])),
+        ...Object.fromEntries([...RENDER_FLAGS, ...ROUND_FLAGS, 'mask'].map((flag) => [flag, string])),
         json: { type: 'boolean' },
         replace: { type: 'boolean' },
         'whole-frame': { type: 'boolean' },

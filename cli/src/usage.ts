@@ -1,4 +1,4 @@
-import { METHOD_DESCRIPTIONS, METHODS, SAVE_FORMATS, SETTINGS } from '@vitrocept/core';
+import { METHOD_DESCRIPTIONS, METHODS, SAVE_FORMATS, SETTINGS, STARTER_PRESCRIPTIONS } from '@vitrocept/core';
 
 /** A path is only found by a reading, so these cannot be told. */
 const TOLD_METHODS = METHODS.filter((method) => !METHOD_DESCRIPTIONS[method].followsPath);
@@ -40,6 +40,16 @@ export const USAGE = `Vitrocept on the command line
       --whole-frame          the subject is not looked for: measures and recovers the whole frame
       --prescription P.json  a saved prescription
       --replace              writes over results that are there already; never over an original
+
+  vitrocept round DIR --out DIR [--use NAME|FILE] [--format FORMAT] [--jobs N] [--json]
+      Uses a kept prescription on every picture of a folder: measures what is to be measured anew,
+      recovers as far as safe, writes. Stopped and called again it goes on; what is done is not
+      done twice. Without --use: “${STARTER_PRESCRIPTIONS[0].name}”.
+
+      --use NAME|FILE        one of those that ship, or an exported file:
+${STARTER_PRESCRIPTIONS.map(({ name }) => `${INDENT}“${name}”`).join('\n')}
+      --jobs N               frames at a time (default: one a core)
+      --json                 what was done with each frame, and which want a look
 
 Paths are taken from the folder you call from. Exit: 0 all done, 1 some file failed, 2 wrong usage.
 `;

@@ -14,6 +14,7 @@ import {
   type MeasuredOver,
   type Prescription,
 } from '../prescription/prescription';
+import type { LookedAfterFrame } from '../read/lookedAfter';
 import type { Reading } from '../read/reading';
 import type { KeptPrescription } from './keptPrescription';
 
@@ -24,6 +25,21 @@ export interface MeasuredAnew {
   readonly over: MeasuredOver['kind'];
   readonly subject: AreaOperation | null;
 }
+
+/** What a frame that was looked after gives to a kept prescription. */
+export function measuredOn(
+  { reading, proposal: { mask, over } }: LookedAfterFrame,
+  kept: KeptPrescription,
+): MeasuredAnew {
+  return {
+    reading,
+    over: mask ? 'mask' : over === 'richest' ? 'richest' : 'whole',
+    subject: needsSubject(kept) ? mask : null,
+  };
+}
+
+/** A kept prescription that recovers nothing needs no search for a cause: a first look tells the noise as well. */
+export const needsOnlyFirstLook = ({ ways }: KeptPrescription): boolean => ways.recovery === 'left-out';
 
 /** From this much noise at mid-tone on, %, *anew* cleans. */
 const SHOWING_NOISE_PERCENT = 0.5;

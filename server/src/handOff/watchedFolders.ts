@@ -79,7 +79,9 @@ export function watchedFolders(services: () => Services, quietMs = QUIET_MS, pat
       ignored: (path, stats) => (stats?.isFile() ?? false) && UNFINISHED.test(basename(path)),
       awaitWriteFinish: { stabilityThreshold: quietMs, pollInterval: Math.min(100, quietMs) },
     });
-    const seen = (path: string) => (work = work.then(() => takeIn(id, path)));
+    const seen = (path: string) => {
+      work = work.then(() => takeIn(id, path));
+    };
     watcher.on('add', seen);
     // One that was no picture yet and has grown.
     watcher.on('change', seen);

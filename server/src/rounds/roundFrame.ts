@@ -6,7 +6,9 @@ import {
   grow,
   intersect,
   lookReasons,
+  measuredOn,
   nameFrom,
+  needsOnlyFirstLook,
   needsReading,
   needsSubject,
   SAVE_FORMAT_DESCRIPTIONS,
@@ -101,8 +103,7 @@ async function measuredAnew(
 ): Promise<MeasuredAnew> {
   const { stores, crew, folder, readings } = services;
   if (!needsReading(kept) && !needsSubject(kept)) return { reading: null, over: 'whole', subject: null };
-  // A first look tells the noise as well; a cause and a subject it does not.
-  const isSortedEnough = kept.ways.recovery === 'left-out';
+  const isSortedEnough = needsOnlyFirstLook(kept);
   const isWaiting = () => {
     const { state } = stores.readings.get(frame.id);
     return state === 'waiting' || (state === 'sorted' && !isSortedEnough);
@@ -124,12 +125,7 @@ async function measuredAnew(
     looked = await crew.run<LookedAfterFrame>({ kind: 'look-after', file, jpeg: frame.format === 'jpeg' });
     stores.readings.done(frame.id, looked);
   }
-  const { mask, over } = looked.proposal;
-  return {
-    reading: looked.reading,
-    over: mask ? 'mask' : over === 'richest' ? 'richest' : 'whole',
-    subject: needsSubject(kept) ? mask : null,
-  };
+  return measuredOn(looked, kept);
 }
 
 function reserveName({ stores, folder }: Services, round: Round, job: RoundJob, frame: Frame): string {

@@ -2,6 +2,7 @@ import { createBrowserRouter, Navigate } from 'react-router';
 import { Chrome } from './workspace/Chrome';
 import { FrameWorkspace } from './workspace/FrameWorkspace';
 import { HandOver } from './handOver/HandOver';
+import { HandOffFolders } from './handOff/HandOffFolders';
 import { KeptPrescriptions } from './kept/KeptPrescriptions';
 import { MaskStep } from './mask/MaskStep';
 import { Measure } from './measure/Measure';
@@ -25,6 +26,7 @@ export const router = createBrowserRouter([
       { path: 'trash', element: <Trash /> },
       { path: 'renders', element: <Renders /> },
       { path: 'prescriptions', element: <KeptPrescriptions /> },
+      { path: 'hand-off', element: <HandOffFolders /> },
       { path: 'rounds', element: <Rounds /> },
       { path: 'rounds/:roundId', element: <Round /> },
       {

@@ -5,6 +5,7 @@ import { MemoryRouter, Route, Routes } from 'react-router';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { STARTER_PRESCRIPTIONS } from '@vitrocept/core';
 import type { RoundJob, RoundSummary } from '@vitrocept/server';
+import { HandOffFolders } from '../src/handOff/HandOffFolders';
 import { KeptPrescriptions } from '../src/kept/KeptPrescriptions';
 import { LookThrough } from '../src/rounds/LookThrough';
 import { roundWords } from '../src/rounds/Rounds';
@@ -159,5 +160,63 @@ describe('kept prescriptions', () => {
     fireEvent.click(within(first).getByRole('button', { name: 'Remove' }));
     fireEvent.click(await screen.findByRole('button', { name: 'Take it back' }));
     await waitFor(() => expect(asked.at(-1)).toMatchObject({ path: '/api/kept/k0/restore' }));
+  });
+});
+
+describe('hand-off folders', () => {
+  const folder = {
+    id: 'h',
+    folder: 'Reeds',
+    shootId: 's',
+    shootName: 'Tethered',
+    keptId: 'k',
+    keptName: 'Clean only',
+    format: 'png8',
+    quality: 92,
+    roundId: 'r',
+    inbox: '/data/hand-off/Reeds',
+    results: '/data/outbox/Reeds',
+    files: [
+      { id: 'f', name: 'heron.png', frameId: 'x', error: null, cameAt: '' },
+      { id: 'g', name: 'letter.jpg', frameId: null, error: 'This is no picture.', cameAt: '' },
+    ],
+  };
+  const listed = { id: 'k', kept: { ...STARTER_PRESCRIPTIONS[2], name: 'Clean only' }, sentence: '' };
+  beforeEach(() => {
+    answer = ({ method, path }) => {
+      if (method !== 'GET') return Response.json(folder);
+      if (path === '/api/shoots') return Response.json([{ id: 's', name: 'Tethered' }]);
+      return Response.json(path === '/api/kept' ? [listed] : [folder]);
+    };
+  });
+
+  it('say where files go, what came of each, and change what is done by itself', async () => {
+    show(<HandOffFolders />);
+    const card = await screen.findByRole('article', { name: 'Reeds' });
+    expect(within(card).getByText('/data/hand-off/Reeds')).toBeTruthy();
+    expect(within(card).getByText('refused: This is no picture.')).toBeTruthy();
+    expect(within(card).getByRole('link', { name: 'heron.png' }).getAttribute('href')).toBe('/frames/x');
+    fireEvent.change(within(card).getByLabelText('Prescription of Reeds'), { target: { value: '' } });
+    await waitFor(() => expect(asked).toHaveLength(1));
+    expect(asked[0]).toMatchObject({
+      method: 'PUT',
+      path: '/api/hand-offs/h',
+      body: { shootId: 's', keptId: null, format: 'png8' },
+    });
+  });
+
+  it('are given up only when asked twice, and made by a name', async () => {
+    show(<HandOffFolders />);
+    const card = await screen.findByRole('article', { name: 'Reeds' });
+    fireEvent.click(within(card).getByText('give up …'));
+    expect(asked).toEqual([]);
+    fireEvent.click(within(card).getByText('watch it no more'));
+    await waitFor(() => expect(asked[0]).toMatchObject({ method: 'DELETE', path: '/api/hand-offs/h' }));
+    const form = await screen.findByRole('form', { name: 'New hand-off folder' });
+    fireEvent.change(within(form).getByLabelText('Name'), { target: { value: ' Hide ' } });
+    fireEvent.click(within(form).getByRole('button', { name: 'Watch it' }));
+    await waitFor(() =>
+      expect(asked[1]).toMatchObject({ method: 'POST', body: { folder: 'Hide', shootId: 's', keptId: null } }),
+    );
   });
 });

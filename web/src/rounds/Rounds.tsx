@@ -22,6 +22,10 @@ export function Rounds() {
   return (
     <main className="page">
       <h1>Rounds</h1>
+      <p>
+        <Link to="/hand-off">Hand-off folders</Link>{' '}
+        <span className="text-soft">take files of other programs in, and recover them by themselves</span>
+      </p>
       {error && <p className="text-damaged">{error.message}</p>}
       {isPending && <p className="text-soft">Loading …</p>}
       {rounds?.length === 0 && (

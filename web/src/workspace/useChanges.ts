@@ -30,7 +30,8 @@ export function useChanges(): void {
       switch (change.kind) {
         case 'listening':
           // Something may have changed while nobody listened.
-          for (const key of ['shoots', 'trash', 'shoot', 'frame', 'renders', 'kept', 'rounds', 'round']) askAgain(key);
+          for (const key of ['shoots', 'trash', 'shoot', 'frame', 'renders', 'kept', 'rounds', 'round', 'hand-offs'])
+            askAgain(key);
           return;
         case 'shoots':
           askAgain('shoots');
@@ -39,6 +40,7 @@ export function useChanges(): void {
         case 'renders':
         case 'kept':
         case 'rounds':
+        case 'hand-offs':
           askAgain(change.kind);
           return;
         case 'round':

@@ -78,6 +78,10 @@ test('the whole job by keyboard alone: open, find the subject, measure, trial, c
   // A probe in the middle, moved; trials; the cell's close look and its divider.
   await tabTo(page, /^Trials/, 'Shift+Tab');
   await press(page, 'Enter');
+  // What was proposed gives way to what is one's own.
+  await tabTo(page, /^Take it away$/);
+  await press(page, 'Enter');
+  await expect(page.locator('.probe-mark')).toHaveCount(0);
   await tabTo(page, /One in the middle/);
   await press(page, 'Enter');
   await expect(page.locator('.probe-mark')).toBeFocused();

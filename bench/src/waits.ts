@@ -1,18 +1,10 @@
 import { loadavg } from 'node:os';
-import { join } from 'node:path';
 import type { Page } from '@playwright/test';
-import sharp from 'sharp';
 import { automaticCleaning } from '@vitrocept/core';
 import { withFreshPage } from './freshPage';
-import { fetchScenes } from './elsewhere/scenes';
-import { STORE } from './pictures';
+import { softFrame, SOFT_SIZE as SIZE } from './softFrame';
 
-const SIZE = { width: 6000, height: 4000 };
 const NAME = 'waited-for.jpg';
-const PICTURE = 'usr/share/wallpapers/Shell/contents/images/5120x2880.jpg';
-/** As a lens a little out of focus leaves it, and as ISO 800 does. */
-const BLUR_SIGMA = 2.2;
-const NOISE_CODES = 3;
 
 interface Wait {
   readonly name: string;
@@ -83,30 +75,6 @@ interface FrameAnswer {
       readonly trials: readonly object[];
     };
   };
-}
-
-/** A picture of a Debian package, enlarged, softened, with noise. */
-async function softFrame(): Promise<Buffer> {
-  fetchScenes('choose');
-  const { width, height } = SIZE;
-  const soft = await sharp(join(STORE, PICTURE))
-    .resize(width, height, { fit: 'cover' })
-    .blur(BLUR_SIGMA)
-    .removeAlpha()
-    .raw()
-    .toBuffer();
-  let state = 1;
-  const uniform = () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32;
-  for (let i = 0; i < soft.length; i++) {
-    // Three uniform values make a bell.
-    soft[i] = Math.min(
-      255,
-      Math.max(0, Math.round(soft[i] + 2 * NOISE_CODES * (uniform() + uniform() + uniform() - 1.5))),
-    );
-  }
-  return sharp(soft, { raw: { width, height, channels: 3 } })
-    .jpeg({ quality: 95 })
-    .toBuffer();
 }
 
 async function rendered(page: Page, id: string, prescription: object): Promise<number> {

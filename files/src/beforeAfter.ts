@@ -1,4 +1,4 @@
-import { asLinearSrgb, decodePiece, type CodePiece, type Region } from '@vitrocept/core';
+import { asLinearSrgb, decodePiece, type Channels, type CodePiece, type Region } from '@vitrocept/core';
 import { jpegOf } from './cropJpeg';
 import { spaceOfSamples } from './keptFacts';
 import { openPlainTiff, type PlainTiff } from './plainTiff';
@@ -10,12 +10,32 @@ export interface BeforeAfter {
   readonly after: Buffer;
 }
 
-/** @param result - Of the frame's size, 16 bits. */
+/** @param result - Of the frame's size: codes of 16 bits, or linear light of 32. */
 export async function beforeAfter(file: SampleFile, result: PlainTiff, place: Region): Promise<BeforeAfter> {
   const taken = await readCodes(file, place);
   const space = await spaceOfSamples(file);
   const jpeg = (piece: CodePiece) => jpegOf(asLinearSrgb(decodePiece(piece, piece.region, space), space));
-  return { before: await jpeg(taken), after: await jpeg(pieceIn(result, taken.region)) };
+  const after =
+    result.bits === 32
+      ? jpegOf(asLinearSrgb(lightIn(result, taken.region), space))
+      : jpeg(pieceIn(result, taken.region));
+  return { before: await jpeg(taken), after: await after };
+}
+
+function lightIn(result: PlainTiff, region: Region): Channels {
+  const { channels } = result;
+  const { width, height } = region;
+  const handle = openPlainTiff(result, false);
+  try {
+    const values = handle.floats(region);
+    return Array.from({ length: channels }, (_, c) => {
+      const data = new Float32Array(width * height);
+      for (let i = 0; i < data.length; i++) data[i] = values[i * channels + c];
+      return { width, height, data };
+    });
+  } finally {
+    handle.close();
+  }
 }
 
 function pieceIn(result: PlainTiff, region: Region): CodePiece {

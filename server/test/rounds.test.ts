@@ -1,6 +1,7 @@
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { readdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { KEPT_KIND, STARTER_PRESCRIPTIONS } from '@vitrocept/core';
 import { secondsLeft } from '../src/rounds/timeLeft';
@@ -86,6 +87,26 @@ describe('a round', () => {
     expect(names).toEqual(['May/001-reed-1.png', 'May/002-reed-2.png', 'May/003-reed-3.png', 'May/004-reed-4.png']);
     expect((await outbox('May')).sort()).toEqual(names.map((name) => name!.slice(4)));
     expect(done.jobs.every(({ fileBytes }) => fileBytes! > 1000)).toBe(true);
+  });
+
+  it('writes at the size it is asked for, and shows what was done at the frame’s own', async () => {
+    const round = await begun({ folder: 'Small', frameIds: [frames[0]], longEdgePx: 80 });
+    await harness.services.rounds.idle();
+    const { jobs, longEdgePx } = await look(round.id);
+    expect(longEdgePx).toBe(80);
+    const written = await readFile(join(harness.services.folder.outbox, jobs[0].fileName!));
+    const { width, height } = await sharp(written).metadata();
+    expect(Math.max(width, height)).toBe(80);
+    const crop = await harness.app.inject({ url: `/api/round-jobs/${jobs[0].id}/after.jpg`, headers: own });
+    expect(crop.statusCode).toBe(200);
+    expect((await sharp(crop.rawPayload).metadata()).width).toBeGreaterThan(80);
+    const bad = await ask('POST', '/api/rounds', {
+      keptId: cleanOnly.id,
+      frameIds: [frames[0]],
+      format: 'png8',
+      longEdgePx: 3,
+    });
+    expect(bad.status).toBe(400);
   });
 
   it('used again, writes beside what is there and over nothing', async () => {
@@ -265,6 +286,7 @@ describe('leases', () => {
       kept: keptNow,
       frameIds: [frames[0]],
       format: 'png8',
+      longEdgePx: null,
       quality: 90,
       namePattern: '{frame}',
       folder: 'Leases',

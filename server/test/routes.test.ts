@@ -63,7 +63,7 @@ describe('frames', () => {
   it('get a first reading in the background', async () => {
     await harness.services.readings.idle();
     const { firstReading } = (await get(`/api/frames/${frameId}`)).json();
-    expect(firstReading).toMatchObject({ state: 'done', error: null });
+    expect(firstReading).toMatchObject({ state: 'sorted', error: null });
     expect(firstReading.reading.noisePercent).toBeGreaterThan(0);
   });
 

@@ -90,7 +90,7 @@ describe('a page that is told what changes', () => {
     expect(FakeSource.all).toHaveLength(2);
     FakeSource.all[1].say({ kind: 'listening' });
     vi.advanceTimersByTime(300);
-    expect(asked).toEqual(['shoots', 'shoot', 'frame', 'renders', 'kept', 'rounds', 'round']);
+    expect(asked).toEqual(['shoots', 'trash', 'shoot', 'frame', 'renders', 'kept', 'rounds', 'round', 'hand-offs']);
     unmount();
     expect(FakeSource.all[1].isClosed).toBe(true);
   });

@@ -190,6 +190,13 @@ export interface Geometry {
   readonly quarterTurns: 0 | 1 | 2 | 3;
 }
 
+/** The finished picture made smaller. */
+export interface PictureSize {
+  /** Its longer side, px; a smaller picture stays as it is. */
+  readonly longEdgePx: number;
+}
+export const LONG_EDGE_PX = { least: 64, most: 30_000 } as const;
+
 /** What belongs to one mask: how it is recovered under, and how that was chosen. */
 export interface MaskPlan {
   readonly mask: Mask;
@@ -219,6 +226,8 @@ export interface Prescription extends MaskPlan {
   readonly cleaning: Cleaning | null;
   /** Null: the finished picture is the whole frame, as it stands. */
   readonly geometry: Geometry | null;
+  /** Left out: as large as it is. */
+  readonly size?: PictureSize;
   readonly probes: readonly Probe[];
   /** Faces whose likeness is judged. */
   readonly faces?: readonly Face[];

@@ -7,6 +7,7 @@ import {
   MOST_COMPARISONS,
   MOST_FACES,
   MOST_HALO_PERCENT,
+  LONG_EDGE_PX,
   MOST_MASKS,
   MOST_PROBES,
   MOST_TRIALS,
@@ -109,6 +110,10 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
     .noUnknown()
     .nullable()
     .defined()
+    .default(undefined),
+  size: object({ longEdgePx: finite().integer().min(LONG_EDGE_PX.least).max(LONG_EDGE_PX.most).required() })
+    .noUnknown()
+    .optional()
     .default(undefined),
   mask: maskSchema(),
   masksBelow: array().of(maskPlan()).max(MOST_MASKS).optional().default(undefined),

@@ -10,13 +10,14 @@ import type { RecoveryEffort } from '../recover/recover';
 import { cleanStage } from './clean';
 import { geometryStage } from './geometry';
 import { recoverStage } from './recover';
+import { smallerStage } from './smaller';
 import type { SolvedTile } from './solvedTile';
 import type { FrameStage, Passed, PictureStage, RenderSource, StageEffort } from './stage';
 
 /** In this order, on the frame's grid. */
 export const FRAME_STAGES = [cleanStage, recoverStage] as FrameStage[];
 /** After them, each making a grid of its own. */
-export const PICTURE_STAGES = [geometryStage] as PictureStage[];
+export const PICTURE_STAGES = [geometryStage, smallerStage] as PictureStage[];
 
 interface Asked<Stage> {
   readonly stage: Stage;

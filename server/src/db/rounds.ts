@@ -22,6 +22,8 @@ export interface RoundWish {
   readonly quality: number;
   readonly namePattern: string;
   readonly folder: string;
+  /** Longer side of what is written, px; null: as it is. */
+  readonly longEdgePx: number | null;
 }
 
 export interface Round {
@@ -31,6 +33,7 @@ export interface Round {
   readonly quality: number;
   readonly namePattern: string;
   readonly folder: string;
+  readonly longEdgePx: number | null;
   readonly state: RoundState;
   readonly note: string | null;
   readonly begunAt: string;
@@ -76,7 +79,8 @@ const jobOf = (row: JobRow): RoundJob => ({
   judgement: row.judgement ? (JSON.parse(row.judgement) as Judgement) : null,
 });
 
-const ROUND_COLUMNS = `id, kept, format, quality, name_pattern AS namePattern, folder, state, note, begun_at AS begunAt,
+const ROUND_COLUMNS = `id, kept, format, quality, name_pattern AS namePattern, folder,
+  long_edge_px AS longEdgePx, state, note, begun_at AS begunAt,
   ended_at AS endedAt`;
 const JOB_COLUMNS = `round_job.id, round_id AS roundId, frame_id AS frameId, frame.name AS frameName,
   frame.width * frame.height / 1e6 AS megapixels, round_job.place, round_job.state, reasons, judgement,
@@ -95,8 +99,8 @@ export function roundStore(db: Database) {
   const all = db.prepare<[], RoundRow>(`SELECT ${ROUND_COLUMNS} FROM round ORDER BY rowid DESC LIMIT 200`);
   const one = db.prepare<[string], RoundRow>(`SELECT ${ROUND_COLUMNS} FROM round WHERE id = ?`);
   const insert = db.prepare(
-    `INSERT INTO round (id, place, kept, format, quality, name_pattern, folder, state, begun_at)
-     VALUES (?, (SELECT coalesce(max(place), 0) + 1 FROM round), ?, ?, ?, ?, ?, 'going', ?)`,
+    `INSERT INTO round (id, place, kept, format, quality, name_pattern, folder, long_edge_px, state, begun_at)
+     VALUES (?, (SELECT coalesce(max(place), 0) + 1 FROM round), ?, ?, ?, ?, ?, ?, 'going', ?)`,
   );
   const insertJob = db.prepare(
     "INSERT INTO round_job (id, round_id, frame_id, place, state) VALUES (?, ?, ?, ?, 'waiting')",
@@ -183,8 +187,8 @@ export function roundStore(db: Database) {
     },
     add: atOnce((wish: RoundWish): Round => {
       const id = randomUUID();
-      const { kept, frameIds, format, quality, namePattern, folder } = wish;
-      insert.run(id, JSON.stringify(kept), format, quality, namePattern, folder, now());
+      const { kept, frameIds, format, quality, namePattern, folder, longEdgePx } = wish;
+      insert.run(id, JSON.stringify(kept), format, quality, namePattern, folder, longEdgePx, now());
       frameIds.forEach((frameId, place) => insertJob.run(randomUUID(), id, frameId, place));
       return roundOf(one.get(id)!);
     }),

@@ -120,7 +120,15 @@ function recover({ stores, rounds }: Services, handOff: HandOff, frameId: string
   if (going && stores.rounds.get(going)) stores.rounds.addFrame(going, frameId);
   else {
     const { format, quality, folder } = handOff;
-    const wish = { kept: listed.kept, frameIds: [frameId], format, quality, namePattern: USUAL_NAME_PATTERN, folder };
+    const wish = {
+      kept: listed.kept,
+      frameIds: [frameId],
+      format,
+      quality,
+      namePattern: USUAL_NAME_PATTERN,
+      folder,
+      longEdgePx: null,
+    };
     stores.handOffs.useRound(handOff.id, stores.rounds.add(wish).id);
   }
   rounds.wake();

@@ -37,8 +37,8 @@ export interface RenderWatch {
   progress(done: number, all: number): void;
   /** Waited for before every tile: others may go first. */
   giveWay?(): Promise<void>;
-  /** Looked at before it is thrown away: the last stage on the frame's own grid, 16 bits; null where it has another. */
-  rendered?(result: PlainTiff | null): Promise<void>;
+  /** Looked at before it is thrown away: the last stage on the frame's own grid, 16 bits, or linear light in 32. */
+  rendered?(result: PlainTiff): Promise<void>;
 }
 
 /** Renders a frame through the crew and writes the file; resolves with the bytes written. */
@@ -90,6 +90,7 @@ export async function renderFrame(
       const onFrame = pictureTiles.length > 0 ? pictureIn(`${stage}-linear`, frame, 32) : result;
       await crew.run({ kind: 'begin', file, result: onFrame });
       await runAll(tiles.map((tile) => ({ kind: 'tile', file, prescription, tile, result: onFrame, stop })));
+      if (stage === stages.at(-1)!.stage) await rendered?.(onFrame);
       if (pictureTiles.length === 0) continue;
       makePlainTiff(result);
       await runAll(
@@ -97,7 +98,6 @@ export async function renderFrame(
       );
       await rm(onFrame.path, { force: true });
     }
-    await rendered?.(changesGrid(stages.at(-1)!.prescription) ? null : pages.at(-1)!.result);
     return await crew.run<number>({ kind: 'encode', file, pages, format, quality, place, mayReplace });
   } finally {
     for (const path of working) await rm(path, { force: true });

@@ -49,6 +49,7 @@ export async function roundFrame(services: Services, round: Round, job: RoundJob
     judgement = await crew.run<Judgement>({ kind: 'judge', file, prescription: adapted, findsAmount });
     if (judgement.amount !== null) adapted = withSafestAmount(adapted, judgement.amount);
   }
+  if (round.longEdgePx) adapted = { ...adapted, size: { longEdgePx: round.longEdgePx } };
   stores.rounds.adapted(job.id, adapted, judgement);
   stores.rounds.reach(job.id, 'rendering');
   const fileName = job.fileName ?? reserveName(services, round, job, frame);
@@ -74,7 +75,6 @@ export async function roundFrame(services: Services, round: Round, job: RoundJob
       // Somebody waits for a render asked for by hand.
       giveWay: () => renders.idle(),
       async rendered(result) {
-        if (!result) return;
         const { before, after } = cropsOf(services, job.id);
         await crew.run({ kind: 'before-after', file, result, place: crop, before, after });
       },

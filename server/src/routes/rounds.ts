@@ -5,6 +5,7 @@ import { array, mixed, number, object, string, type InferType } from 'yup';
 import {
   DEFAULT_JPEG_QUALITY,
   isProposed,
+  LONG_EDGE_PX,
   MOST_PATTERN,
   patternFault,
   SAVE_FORMAT_DESCRIPTIONS,
@@ -32,6 +33,7 @@ const newRound = object({
   namePattern: string().max(MOST_PATTERN),
   /** One folder under the outbox. */
   folder: folderName,
+  longEdgePx: number().integer().min(LONG_EDGE_PX.least).max(LONG_EDGE_PX.most).nullable().optional(),
 })
   .noUnknown()
   .required();
@@ -83,7 +85,14 @@ export function roundRoutes(app: FastifyInstance, services: Services): void {
   app.get<ById>('/api/rounds/:id', ONE, (request) => detailOf(roundOf(request.params)));
 
   app.post<{ Body: InferType<typeof newRound> }>('/api/rounds', { schema: { body: newRound } }, (request, reply) => {
-    const { keptId, frameIds, format, quality = DEFAULT_JPEG_QUALITY, folder: under = '' } = request.body;
+    const {
+      keptId,
+      frameIds,
+      format,
+      quality = DEFAULT_JPEG_QUALITY,
+      folder: under = '',
+      longEdgePx = null,
+    } = request.body;
     const { namePattern = USUAL_NAME_PATTERN } = request.body;
     const fault = patternFault(namePattern);
     if (fault) throw new HttpError(400, 'NAME_PATTERN', fault);
@@ -92,7 +101,7 @@ export function roundRoutes(app: FastifyInstance, services: Services): void {
     const unknown = frameIds.find((id) => !stores.frames.get(id));
     if (unknown) throw notFound('frame');
     const unique = [...new Set(frameIds)];
-    const wish = { kept: found.kept, frameIds: unique, format, quality, namePattern, folder: under.trim() };
+    const wish = { kept: found.kept, frameIds: unique, format, quality, namePattern, folder: under.trim(), longEdgePx };
     const round = stores.rounds.add(wish);
     rounds.wake();
     return reply.status(201).send(detailOf(round));

@@ -18,6 +18,7 @@ export interface RoundForm {
   readonly quality: number;
   readonly namePattern: string;
   readonly folder: string;
+  readonly longEdgePx: number | null;
 }
 
 export function useBeginRound() {

@@ -4,6 +4,7 @@ import Modal from 'react-bootstrap/Modal';
 import { Link, useNavigate } from 'react-router';
 import {
   DEFAULT_JPEG_QUALITY,
+  LONG_EDGE_PX,
   MOST_PATTERN,
   NAME_TOKENS,
   nameFrom,
@@ -33,10 +34,19 @@ export function BeginRound({ frames, onHide }: BeginRoundProps) {
   const [quality, setQuality] = useState(DEFAULT_JPEG_QUALITY);
   const [namePattern, setPattern] = useState(USUAL_NAME_PATTERN);
   const [folder, setFolder] = useState('');
+  const [longEdge, setLongEdge] = useState('');
   const picked = all?.find(({ id }) => id === keptId) ?? all?.[0] ?? null;
   const fault = patternFault(namePattern);
   const submit = async () => {
-    const wish = { keptId: picked!.id, frameIds: frames.map(({ id }) => id), format, quality, namePattern, folder };
+    const wish = {
+      keptId: picked!.id,
+      frameIds: frames.map(({ id }) => id),
+      format,
+      quality,
+      namePattern,
+      folder,
+      longEdgePx: longEdge ? Number(longEdge) : null,
+    };
     const round = await begin.mutateAsync(wish);
     await navigate(`/rounds/${round.id}`);
   };
@@ -89,6 +99,17 @@ export function BeginRound({ frames, onHide }: BeginRoundProps) {
               />
             </label>
           )}
+          <label>
+            <span>Long edge, px</span>
+            <input
+              type="number"
+              min={LONG_EDGE_PX.least}
+              max={LONG_EDGE_PX.most}
+              value={longEdge}
+              placeholder="as it is"
+              onChange={({ target }) => setLongEdge(target.value)}
+            />
+          </label>
           <label>
             <span>Names</span>
             <input value={namePattern} maxLength={MOST_PATTERN} onChange={({ target }) => setPattern(target.value)} />

@@ -69,7 +69,9 @@ function RoundHead({ round }: { round: RoundDetail }) {
         <h1>{round.name}</h1>
         <p role="status">{roundWords(round)}</p>
         <p className="text-soft">
-          {SAVE_FORMAT_DESCRIPTIONS[format].name} into the outbox{folder && ` › ${folder}`}, named {round.namePattern}
+          {SAVE_FORMAT_DESCRIPTIONS[format].name}
+          {round.longEdgePx && `, ${round.longEdgePx} px long`} into the outbox{folder && ` › ${folder}`}, named{' '}
+          {round.namePattern}
         </p>
       </div>
       <div className="tray-buttons">

@@ -23,3 +23,6 @@ CREATE TABLE hand_off_file (
   came_at TEXT NOT NULL
 ) STRICT;
 CREATE INDEX hand_off_file_by_folder ON hand_off_file (hand_off_id, came_at);
+
+-- Longer side of what a round writes, px; null: as it is.
+ALTER TABLE round ADD COLUMN long_edge_px INTEGER;

@@ -48,13 +48,19 @@ export async function kills(count: number, seed = 99): Promise<Outcome & { promi
   const random = seeded(seed);
   const tally = new Tally();
   const promised: Promised = { frames: new Map(), renders: new Set() };
+  // How long all of the work takes here tells when to kill: on a slow machine later.
+  const first = await startServer(data);
+  const began = performance.now();
+  await work(first.url, count, promised);
+  const workMs = performance.now() - began;
+  await endServer(first);
   for (let i = 0; i < count; i++) {
     const server = await startServer(data);
     let refusal: string | null = null;
     const working = work(server.url, i, promised).catch((error: Error) => {
       if (!isGone(error)) refusal = `kill ${i}: ${error.message}`;
     });
-    await new Promise((resolve) => setTimeout(resolve, 150 + random() * 2600));
+    await new Promise((resolve) => setTimeout(resolve, workMs * (0.1 + 1.3 * random())));
     await endServer(server, 'SIGKILL');
     await working;
     tally.add(refusal);

@@ -297,13 +297,13 @@ describe('first Readings', () => {
     await first.services.readings.idle();
     const { readings } = first.services.stores;
     readings.wait(id);
-    const before = readings.nextWaiting()!.attempts;
+    const before = readings.nextWaiting(new Set())!.attempts;
     // Interrupted by a good end: the crew is gone, the server is closing.
     first.services.crew.run = () => Promise.reject(new Error('The crew is gone.'));
     Object.defineProperty(first.services, 'closing', { value: true, configurable: true, writable: true });
     first.services.readings.wake();
     await first.services.readings.idle();
-    expect(readings.nextWaiting()).toMatchObject({ frameId: id, attempts: before });
+    expect(readings.nextWaiting(new Set())).toMatchObject({ frameId: id, attempts: before });
     // Without a word, thrice.
     for (let i = before; i < 3; i++) readings.begin(id);
     Object.defineProperty(first.services, 'closing', { value: false, configurable: true, writable: true });

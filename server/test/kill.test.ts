@@ -6,7 +6,7 @@ it('5 kills at random moments: whatever the server had promised is there ever af
   const { tried, problems, promisedFrames } = await kills(5);
   expect(problems).toEqual([]);
   // Something had been promised at all.
-  expect(promisedFrames).toBeGreaterThan(1);
+  expect(promisedFrames).toBeGreaterThan(0);
   expect(tried).toBeGreaterThan(10);
 });
 

@@ -6,6 +6,9 @@ import type { Task } from './tasks';
 
 type Answer<T> = { value: T } | { error: string; code: string; stack?: string };
 
+/** Two may be reading frames: one more answers whoever looks. */
+const LEAST_THREADS = 3;
+
 /** The server's worker threads. */
 export interface Crew {
   /** With a signal the work is stopped when nobody waits for it any more. */
@@ -14,7 +17,7 @@ export interface Crew {
   close(): Promise<void>;
 }
 
-export function hireCrew(threads = Math.max(2, availableParallelism())): Crew {
+export function hireCrew(threads = Math.max(LEAST_THREADS, availableParallelism())): Crew {
   const pool = new Piscina({
     filename: fileURLToPath(new URL('./worker.ts', import.meta.url)),
     minThreads: threads,

@@ -33,9 +33,9 @@ export interface WaitingFrame {
 export function readingStore(db: Database) {
   const one = db.prepare<[string], Row>('SELECT state, body, proposal, error FROM reading WHERE frame_id = ?');
   // Whoever is looked at comes first, and is looked after at once; all others are only sorted.
-  const next = db.prepare<[], WaitingFrame>(
+  const next = db.prepare<[number], WaitingFrame>(
     `SELECT frame_id AS frameId, state, attempts FROM reading WHERE state = 'waiting' OR (state = 'sorted' AND wanted_at IS NOT NULL)
-     ORDER BY wanted_at IS NULL, wanted_at DESC, state = 'sorted', rowid LIMIT 1`,
+     ORDER BY wanted_at IS NULL, wanted_at DESC, state = 'sorted', rowid LIMIT ?`,
   );
   const begin = db.prepare('UPDATE reading SET attempts = attempts + 1 WHERE frame_id = ?');
   const forgive = db.prepare('UPDATE reading SET attempts = attempts - 1 WHERE frame_id = ?');
@@ -65,7 +65,9 @@ export function readingStore(db: Database) {
         error: row.error,
       };
     },
-    nextWaiting: () => next.get() ?? null,
+    /** The next that nobody has in hand. */
+    nextWaiting: (inHand: ReadonlySet<string>) =>
+      next.all(inHand.size + 1).find(({ frameId }) => !inHand.has(frameId)) ?? null,
     begin: (frameId: string) => begin.run(frameId),
     /** A good end: the Reading is not to blame that it was not finished. */
     forgive: (frameId: string) => forgive.run(frameId),

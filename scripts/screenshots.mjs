@@ -58,7 +58,7 @@ async function begin(frame) {
 
 await page.goto(url);
 await page.waitForFunction(
-  () => document.body.innerText.includes('12 frames') && !document.body.innerText.includes('not read yet'),
+  () => document.body.innerText.includes('52 frames') && !document.body.innerText.includes('not read yet'),
   undefined,
   {
     timeout: 300_000,
@@ -68,7 +68,7 @@ await page.waitForTimeout(1500);
 await shoot('shoots');
 await page.getByRole('link', { name: /Saltmere/ }).click();
 await page.waitForTimeout(2500);
-await shoot('contact-sheet');
+await shoot('sort');
 await begin(/0413/);
 await page.getByRole('link', { name: /^Mask/ }).click();
 await page.getByRole('tab', { name: 'Brush' }).click();

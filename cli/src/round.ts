@@ -74,6 +74,7 @@ async function throughAll(names: readonly string[], round: Round, tell: (text: s
   });
   const began = performance.now();
   let through = 0;
+  /** Those that were worked on: what was there already took no time. */
   let worked = 0;
 
   async function one(name: string): Promise<Told> {
@@ -92,8 +93,8 @@ async function throughAll(names: readonly string[], round: Round, tell: (text: s
       }
       await ledger.begin(name, { original, way, result });
       const task: RoundTask = { path, kept, place, format, replacing: 'allowed', scratch };
-      worked++;
       const answer = (await pool.run(task)) as { value: RoundResult } | { error: string };
+      worked++;
       if ('error' in answer) throw new Error(answer.error);
       await ledger.done(name, answer.value);
       return { file: name, state: 'done', result, ...answer.value };
@@ -104,11 +105,10 @@ async function throughAll(names: readonly string[], round: Round, tell: (text: s
       tell(`${through} of ${names.length} · ${name}${timeLeft()}\n`);
     }
   }
-  /** By those that were worked on: what was there already took no time. */
   function timeLeft(): string {
     const left = names.length - through;
     if (left === 0 || worked === 0) return '';
-    const seconds = ((performance.now() - began) / 1000 / Math.max(1, through)) * left;
+    const seconds = ((performance.now() - began) / 1000 / worked) * left;
     return seconds < 90 ? ` · about ${Math.round(seconds)} s left` : ` · about ${Math.round(seconds / 60)} min left`;
   }
   try {

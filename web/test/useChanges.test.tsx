@@ -82,6 +82,17 @@ describe('a page that is told what changes', () => {
     expect(asked).toEqual(['shoot s', 'frame waits']);
   });
 
+  it('a sheet of very many frames is asked for less often, once all the same', () => {
+    shown();
+    client.setQueryData(['shoot', 's'], { frames: Array.from({ length: 500 }, (_, id) => ({ id })) });
+    FakeSource.all[0].say({ kind: 'shoot', id: 's' });
+    vi.advanceTimersByTime(300);
+    FakeSource.all[0].say({ kind: 'shoot', id: 's' });
+    expect(asked).toEqual([]);
+    vi.advanceTimersByTime(2500);
+    expect(asked).toEqual(['shoot s']);
+  });
+
   it('does not listen while it is hidden, and looks at everything when it is seen again', () => {
     const { unmount } = shown();
     look(true);

@@ -1,11 +1,14 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
-import type { Change } from '@vitrocept/server';
+import type { Change, ShootDetail } from '@vitrocept/server';
 import type { FrameDetail } from '../api/queries';
 import { useFrameStore } from '../stores/frameStore';
 
 /** Changes come in bursts, a tile of a render each: what is shown is asked for again this often at most. */
 const BREATH_MS = 250;
+/** A sheet of so many frames is heavy: while it is being sorted it is asked for less often. */
+const MANY_FRAMES = 200;
+const LONG_BREATH_MS = 2500;
 
 /**
  * Asks again for what the server says has changed, as long as somebody looks at this page: hidden pages do not listen,
@@ -15,17 +18,17 @@ export function useChanges(): void {
   const client = useQueryClient();
   useEffect(() => {
     let source: EventSource | null = null;
-    let timer: ReturnType<typeof setTimeout> | null = null;
-    let waiting = new Map<string, readonly string[]>();
-    const askAgain = (...key: string[]) => {
-      waiting.set(key.join(' '), key);
-      timer ??= setTimeout(() => {
-        const keys = [...waiting.values()];
-        timer = null;
-        waiting = new Map();
-        for (const queryKey of keys) void client.invalidateQueries({ queryKey });
-      }, BREATH_MS);
+    const timers = new Map<string, ReturnType<typeof setTimeout>>();
+    const askAfter = (breathMs: number, key: readonly string[]) => {
+      const name = key.join(' ');
+      if (timers.has(name)) return;
+      const ask = () => {
+        timers.delete(name);
+        void client.invalidateQueries({ queryKey: key });
+      };
+      timers.set(name, setTimeout(ask, breathMs));
     };
+    const askAgain = (...key: string[]) => askAfter(BREATH_MS, key);
     const hear = (change: Change | { readonly kind: 'listening' }) => {
       switch (change.kind) {
         case 'listening':
@@ -47,12 +50,14 @@ export function useChanges(): void {
           askAgain('round', change.id);
           askAgain('rounds');
           return;
-        case 'shoot':
-          askAgain('shoot', change.id);
+        case 'shoot': {
+          const shoot = client.getQueryData<ShootDetail>(['shoot', change.id]);
+          askAfter((shoot?.frames.length ?? 0) > MANY_FRAMES ? LONG_BREATH_MS : BREATH_MS, ['shoot', change.id]);
           for (const [key, frame] of client.getQueriesData<FrameDetail>({ queryKey: ['frame'] })) {
             if (frame && ['waiting', 'sorted'].includes(frame.firstReading.state)) askAgain(...(key as string[]));
           }
           return;
+        }
         case 'frame': {
           const { work } = useFrameStore.getState();
           // What this very page saved it knows.
@@ -74,7 +79,7 @@ export function useChanges(): void {
     return () => {
       document.removeEventListener('visibilitychange', listen);
       source?.close();
-      if (timer) clearTimeout(timer);
+      for (const timer of timers.values()) clearTimeout(timer);
     };
   }, [client]);
 }

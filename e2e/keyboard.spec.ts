@@ -87,8 +87,7 @@ test('the whole job by keyboard alone: open, find the subject, measure, trial, c
   await expect(page.locator('.probe-mark')).toBeFocused();
   await press(page, 'Shift+ArrowRight', 'ArrowDown');
   await expect.poll(async () => (await saved()).probes.length).toBe(1);
-  await tabTo(page, /Suggested trials/);
-  await press(page, 'Enter');
+  // Trials were suggested when it was measured.
   await expect(page.locator('.wall-row:not(.is-afar) .wall-cell[data-state="current"]')).toHaveCount(4, {
     timeout: 300_000,
   });

@@ -7,7 +7,8 @@ it('5 kills at random moments: whatever the server had promised is there ever af
   expect(problems).toEqual([]);
   // Something had been promised at all.
   expect(promisedFrames).toBeGreaterThan(0);
-  expect(tried).toBeGreaterThan(10);
+  // Each kill, the frame and the render of the first start, and what is left behind.
+  expect(tried).toBeGreaterThanOrEqual(10);
 });
 
 it('60 requests that no page would send: an answer, no crash, nothing of the inside', async () => {

@@ -95,7 +95,10 @@ async function throughAll(names: readonly string[], round: Round, tell: (text: s
       const task: RoundTask = { path, kept, place, format, replacing: 'allowed', scratch };
       const answer = (await pool.run(task)) as { value: RoundResult } | { error: string };
       worked++;
-      if ('error' in answer) throw new Error(answer.error);
+      if ('error' in answer) {
+        await ledger.gaveUp(name);
+        throw new Error(answer.error);
+      }
       await ledger.done(name, answer.value);
       return { file: name, state: 'done', result, ...answer.value };
     } catch (error) {

@@ -22,6 +22,8 @@ export interface LedgerEntry {
 /** What a round has done, by the names of the originals. */
 export class RoundLedger {
   private readonly entries: Map<string, LedgerEntry>;
+  /** What stood there before a frame was begun. */
+  private readonly before = new Map<string, LedgerEntry | undefined>();
   private saved: Promise<void> = Promise.resolve();
 
   constructor(private readonly out: string) {
@@ -46,7 +48,16 @@ export class RoundLedger {
 
   /** Before anything is written under its name. */
   begin(name: string, entry: Omit<LedgerEntry, 'done'>): Promise<void> {
+    this.before.set(name, this.entries.get(name));
     this.entries.set(name, { ...entry, done: null });
+    return this.save();
+  }
+
+  /** Nothing was written: what lies under its name later is somebody else's. */
+  gaveUp(name: string): Promise<void> {
+    const before = this.before.get(name);
+    if (before) this.entries.set(name, before);
+    else this.entries.delete(name);
     return this.save();
   }
 

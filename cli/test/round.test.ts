@@ -121,6 +121,12 @@ describe('round', () => {
     expect((await stat(place)).mtimeMs).toBe(before.mtimeMs);
     expect((await stat(place)).ino).toBe(before.ino);
     expect(await readFile(join(folder, 'out', 'new.png'), 'utf8')).toBe('somebody else’s');
+    // Nor under the name of a frame that failed before.
+    await writeFile(join(folder, 'out', 'broken.png'), 'mine as well');
+    const third = answerOf((await called('round', 'shoot', '--out', 'out', ...use, '--json')).out);
+    expect(third.frames.find(({ file }) => file === 'broken.jpg')!.reason).toMatch(/stays as it is/);
+    expect(await readFile(join(folder, 'out', 'broken.png'), 'utf8')).toBe('mine as well');
+    await rm(join(folder, 'out', 'broken.png'));
     await rm(join(folder, 'shoot', 'new.png'));
     // A result that somebody changed meanwhile is not this round's any more.
     await writeFile(place, 'retouched');

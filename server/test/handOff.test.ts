@@ -94,6 +94,14 @@ it('with a kept prescription each is recovered by itself into the folder of resu
   const { roundId } = await now();
   expect(stores.rounds.all()).toHaveLength(1);
   expect(stores.rounds.jobsOf(roundId!).map(({ state }) => state)).toEqual(['done', 'done']);
+  // Stopped by a person, it stays so: what comes later is recovered all the same.
+  stores.rounds.setState(roundId!, 'stopped');
+  await writeFile(join(made.inbox, 'three.png'), await smallPng(43));
+  await until(async () => (await names()).includes('three.png'));
+  await harness.services.handOffs.idle();
+  await rounds.idle();
+  expect(await readdir(made.results)).toContain('three-Clean only.png');
+  expect(stores.rounds.get(roundId!)!.state).toBe('stopped');
 });
 
 it('what lay there while nobody watched is taken in when somebody does; given up, it is only a folder', async () => {

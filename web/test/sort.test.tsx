@@ -212,6 +212,27 @@ describe('sorting by hand', () => {
     expect(result.current.canUndo).toBe(false);
   });
 
+  it('an undoing that failed can be tried again', async () => {
+    let isDown = false;
+    const sent: unknown[] = [];
+    vi.stubGlobal('fetch', async (_: string, { body }: RequestInit = {}) => {
+      if (isDown) return Response.json({ error: 'The server is gone.', code: 'X' }, { status: 503 });
+      if (body) sent.push(JSON.parse(String(body)));
+      return new Response(null, { status: 204 });
+    });
+    const { result } = renderHook(() => useSorting('s'), { wrapper: around });
+    act(() => result.current.remove([frame('a', 'soft')]));
+    await waitFor(() => expect(result.current.canUndo).toBe(true));
+    isDown = true;
+    act(() => result.current.undo());
+    await waitFor(() => expect(result.current.said).toBe('The server is gone.'));
+    isDown = false;
+    act(() => result.current.undo());
+    await waitFor(() => expect(result.current.said).toMatch(/^Undone/));
+    expect(sent.at(-1)).toEqual({ changes: [{ id: 'a', isRemoved: false }] });
+    expect(result.current.canUndo).toBe(false);
+  });
+
   it('says what the server refused, and has nothing to undo then', async () => {
     vi.stubGlobal('fetch', async () => Response.json({ error: 'The disk is full.', code: 'X' }, { status: 507 }));
     const { result } = renderHook(() => useSorting('s'), { wrapper: around });

@@ -117,7 +117,9 @@ function recover({ stores, rounds }: Services, handOff: HandOff, frameId: string
   const listed = stores.kept.get(handOff.keptId!);
   if (!listed) return;
   const going = stores.handOffs.get(handOff.id)?.roundId;
-  if (going && stores.rounds.get(going)) stores.rounds.addFrame(going, frameId);
+  // One that somebody stopped stays stopped: what comes after begins another.
+  const state = going ? stores.rounds.get(going)?.state : undefined;
+  if (going && state && state !== 'stopped') stores.rounds.addFrame(going, frameId);
   else {
     const { format, quality, folder } = handOff;
     const wish = {

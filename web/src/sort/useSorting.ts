@@ -30,9 +30,11 @@ export function useSorting(shootId: string): Sorting {
   const client = useQueryClient();
   const [said, setSaid] = useState<string | null>(null);
   const [done, setDone] = useState<readonly Done[]>([]);
+  /** Those that are being undone; again to be had where that fails. */
+  const undoing = useRef(new Set<Done>());
   const sending = useRef<Promise<unknown>>(Promise.resolve());
 
-  function perform(changes: readonly FrameChange[], onDone: () => void): void {
+  function perform(changes: readonly FrameChange[], onDone: () => void, onFailed?: () => void): void {
     client.setQueryData<ShootDetail>(['shoot', shootId], (shoot) => shoot && changedShoot(shoot, shootId, changes));
     // One after the other: a change and its undoing must not overtake each other.
     sending.current = sending.current.then(async () => {
@@ -40,6 +42,7 @@ export function useSorting(shootId: string): Sorting {
         await send('PATCH', '/api/frames', { changes });
         onDone();
       } catch (error) {
+        onFailed?.();
         setSaid((error as Error).message);
         await client.invalidateQueries({ queryKey: ['shoot', shootId] });
       }
@@ -65,13 +68,18 @@ export function useSorting(shootId: string): Sorting {
     move: (frames, shoot) => act(frames, `${counted(frames)} moved to “${shoot.name}”.`, { shootId: shoot.id }),
     rename: (frame, name) => act([frame], `${frame.name} is called ${name} now.`, { name }),
     undo() {
-      const last = done.at(-1);
+      const last = done.filter((one) => !undoing.current.has(one)).at(-1);
       if (!last) return;
-      setDone(done.slice(0, -1));
-      perform(last.undo, () => {
-        setSaid(`Undone: ${last.sentence}`);
-        void client.invalidateQueries({ queryKey: ['shoot', shootId] });
-      });
+      undoing.current.add(last);
+      perform(
+        last.undo,
+        () => {
+          setDone((all) => all.filter((one) => one !== last));
+          setSaid(`Undone: ${last.sentence}`);
+          void client.invalidateQueries({ queryKey: ['shoot', shootId] });
+        },
+        () => undoing.current.delete(last),
+      );
     },
   };
 }

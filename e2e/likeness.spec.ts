@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import sharp from 'sharp';
+import { beginWithTrials } from './proposals';
 import { DEMO, expect, test } from './server';
 
 /** A public-domain portrait that comes with python3-skimage; only looked at here, never kept. */
@@ -30,7 +31,7 @@ test('likeness: a person found by the model, a puppet placed by hand, judged, ke
     await expect(card.getByText(/noise \d/)).toBeVisible({ timeout: 150_000 });
     await card.click();
     await page.getByRole('link', { name: /^Trials/ }).click();
-    await page.getByRole('button', { name: 'Suggested trials' }).click();
+    await beginWithTrials(page);
     await page.keyboard.press('p');
     await expect(room).toBeVisible();
   };

@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import sharp from 'sharp';
+import { beginWithTrials } from './proposals';
 import { DEMO, expect, test } from './server';
 
 test('mask: the subject found, repaired by a dab, painted, parts left out, kept after a reload', async ({
@@ -179,10 +180,10 @@ test('mask: bands, shapes and edges, a mask brought in, two masks with their own
 
   // Each gets its own recovery.
   await page.getByRole('link', { name: /^Trials/ }).click();
-  await page.getByRole('button', { name: 'Suggested trials' }).click();
+  await beginWithTrials(page);
   await page.getByRole('button', { name: /^Choose A/ }).click();
   await masks.getByLabel('Work on subject').check();
-  await page.getByRole('button', { name: 'Suggested trials' }).click();
+  await beginWithTrials(page);
   await page.getByRole('button', { name: /^Choose A/ }).click();
   await page.getByRole('link', { name: /^Hand over/ }).click();
   const done = page.getByRole('region', { name: 'What will be done' });

@@ -14,3 +14,16 @@ export async function takeProposalsAway(page: Page): Promise<void> {
     }).toPass();
   }
 }
+
+/**
+ * Stands before trials, whether they were proposed by now, wait to be asked for, or nothing was found to recover: which of
+ * them it is depends on how far the Reading has come.
+ */
+export async function beginWithTrials(page: Page): Promise<void> {
+  const choose = page.getByRole('button', { name: /^Choose A/ });
+  const start = page.getByRole('button', { name: /^(Suggested trials|All methods on Automatic)$/ }).first();
+  await expect(async () => {
+    if (!(await choose.isVisible())) await start.click({ timeout: 2000 });
+    await expect(choose).toBeVisible({ timeout: 2000 });
+  }).toPass();
+}

@@ -23,7 +23,7 @@ export class TestServer {
 
   /** Again on the same port: what the browser keeps is kept by address. */
   async start(): Promise<void> {
-    const child = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+    const child = spawn(process.execPath, ['dist/node/main.js'], {
       cwd: ROOT,
       env: {
         ...process.env,

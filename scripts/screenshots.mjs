@@ -4,17 +4,18 @@ import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { buildPage } from './build.mjs';
+import { buildPage, buildPrograms, SERVER } from './build.mjs';
 import { ensurePackages, ensurePrograms, ROOT, TEST_PROGRAMS } from './setup.mjs';
 
 /** Takes docs/screenshots: a fresh start with the demo shoot, and the job done on one frame. */
 ensurePackages();
 ensurePrograms(TEST_PROGRAMS);
 buildPage();
+buildPrograms();
 const folder = join(ROOT, 'docs', 'screenshots');
 mkdirSync(folder, { recursive: true });
 const data = mkdtempSync(join(tmpdir(), 'vitrocept-shots-'));
-const server = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+const server = spawn(process.execPath, [SERVER], {
   cwd: ROOT,
   env: { ...process.env, VITROCEPT_DATA: data, PORT: '0' },
   stdio: ['ignore', 'pipe', 'inherit'],

@@ -1,10 +1,11 @@
 import { spawn } from 'node:child_process';
-import { buildPage } from './build.mjs';
+import { buildPage, buildPrograms, SERVER } from './build.mjs';
 import { ensurePackages, ROOT } from './setup.mjs';
 
 ensurePackages();
 buildPage();
-const server = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+buildPrograms();
+const server = spawn(process.execPath, [SERVER], {
   cwd: ROOT,
   stdio: ['inherit', 'inherit', 'inherit', 'ipc'],
 });

@@ -2,7 +2,7 @@ import { spawn, spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { buildPage } from './build.mjs';
+import { buildPage, buildPrograms } from './build.mjs';
 import { bin, ensurePackages, ensurePrograms, ROOT, TEST_PROGRAMS } from './setup.mjs';
 
 ensurePackages();
@@ -46,6 +46,8 @@ async function beside(...checks) {
   }
 }
 
+buildPage();
+buildPrograms();
 await Promise.all([
   beside(
     ['types', bin('tsc'), ['-b']],
@@ -81,7 +83,6 @@ step(
   }),
 );
 step('ten mutations are noticed', process.execPath, ['scripts/mutate.mjs', '10']);
-buildPage();
 step(
   'end to end',
   bin('playwright'),

@@ -14,7 +14,7 @@ export interface RunningServer {
 
 /** Starts the real server on a data folder and a free port, without the demo shoot unless one is named. */
 export async function startServer(data: string, env: Record<string, string> = {}): Promise<RunningServer> {
-  const child = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+  const child = spawn(process.execPath, ['dist/node/main.js'], {
     cwd: ROOT,
     env: { ...process.env, VITROCEPT_DATA: data, VITROCEPT_DEMO: '/nonexistent', PORT: '0', ...env },
     stdio: ['ignore', 'pipe', 'pipe'],

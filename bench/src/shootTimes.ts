@@ -1,7 +1,7 @@
-import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
-import { loadavg, tmpdir } from 'node:os';
+import { readdirSync, readFileSync } from 'node:fs';
+import { loadavg } from 'node:os';
 import { join } from 'node:path';
+import { withFreshServer } from './freshServer';
 import { softFrame } from './softFrame';
 import { ROOT } from './root';
 
@@ -30,7 +30,8 @@ interface RoundAnswer {
 /** A shoot of 24-megapixel frames sorted, and a round over the demo frames: the floors of many frames. */
 export async function shootTimes(): Promise<void> {
   console.log(`load ${loadavg()[0].toFixed(2)}`);
-  await withServer(async (server) => {
+  await withFreshServer(async (url, pid) => {
+    const server = serverAt(url, pid);
     await sorted(server);
     await round(server);
   });
@@ -143,33 +144,7 @@ interface Server {
   cpuSeconds(): number;
 }
 
-async function withServer(use: (server: Server) => Promise<void>): Promise<void> {
-  const data = mkdtempSync(join(tmpdir(), 'vitrocept-shoot-'));
-  const noDemo = join(data, 'no-demo');
-  mkdirSync(noDemo);
-  const child = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
-    cwd: ROOT,
-    env: { ...process.env, VITROCEPT_DATA: data, PORT: '0', VITROCEPT_DEMO: noDemo },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  try {
-    await use(serverAt(await addressOf(child), child));
-  } finally {
-    child.kill();
-    await new Promise((resolve) => child.once('exit', resolve));
-    rmSync(data, { recursive: true, force: true });
-  }
-}
-
-const addressOf = (child: ChildProcess) =>
-  new Promise<string>((resolve) => {
-    child.stdout!.on('data', (chunk) => {
-      const found = /http:\/\/127\.0\.0\.1:\d+/.exec(String(chunk));
-      if (found) resolve(found[0]);
-    });
-  });
-
-function serverAt(url: string, { pid }: ChildProcess): Server {
+function serverAt(url: string, pid: number): Server {
   const answered = async <T>(response: Response): Promise<T> => {
     if (!response.ok) throw new Error(`${response.url}: ${await response.text()}`);
     return (response.status === 204 ? null : await response.json()) as T;

@@ -2,7 +2,6 @@ import { existsSync, readdirSync, statSync } from 'node:fs';
 import { mkdir, mkdtemp, readFile, realpath, rm } from 'node:fs/promises';
 import { availableParallelism, tmpdir } from 'node:os';
 import { extname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { Piscina } from 'piscina';
 import {
   checkKept,
@@ -11,6 +10,7 @@ import {
   type KeptPrescription,
   type SaveFormat,
 } from '@vitrocept/core';
+import { threadFile } from '@vitrocept/files';
 import type { RoundOptions } from './options';
 import { fromCaller } from './paths';
 import { hashOf, RoundLedger } from './roundLedger';
@@ -67,10 +67,9 @@ async function throughAll(names: readonly string[], round: Round, tell: (text: s
   const scratch = await mkdtemp(join(tmpdir(), 'vitrocept-round-'));
   const threads = Math.min(round.jobs ?? availableParallelism(), Math.max(1, names.length));
   const pool = new Piscina({
-    filename: fileURLToPath(new URL('./roundOne.ts', import.meta.url)),
+    ...threadFile('roundOne', import.meta.url),
     minThreads: 0,
     maxThreads: threads,
-    execArgv: ['--import', 'tsx'],
   });
   const began = performance.now();
   let through = 0;

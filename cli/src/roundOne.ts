@@ -6,6 +6,7 @@ import {
   FINAL_EFFORT,
   lookReasons,
   measuredOn,
+  needsFaces,
   needsOnlyFirstLook,
   needsReading,
   needsSubject,
@@ -17,6 +18,7 @@ import {
   type SaveFormat,
 } from '@vitrocept/core';
 import {
+  findFaces,
   judgePlaces,
   lookAfter,
   nodeKernels,
@@ -97,7 +99,10 @@ async function roundOne({ path, kept, place, format, replacing, scratch }: Round
 
 async function measureAnew(file: SampleFile, jpeg: boolean, kept: KeptPrescription): Promise<MeasuredAnew> {
   if (!needsReading(kept) && !needsSubject(kept)) return { reading: null, over: 'whole', subject: null };
-  if (!needsOnlyFirstLook(kept)) return measuredOn(await lookAfter(file, jpeg), kept);
+  if (!needsOnlyFirstLook(kept)) {
+    const measured = measuredOn(await lookAfter(file, jpeg), kept);
+    return needsFaces(kept) ? { ...measured, faces: await findFaces(file.original) } : measured;
+  }
   const { reading } = await triage(file, jpeg);
   return { reading, over: 'whole', subject: null };
 }

@@ -129,6 +129,8 @@ export * from './audit/psfBetween';
 export * from './audit/auditPlanes';
 export * from './audit/figures';
 export * from './audit/face';
+export * from './audit/partsOfMesh';
+export * from './audit/faceModel';
 export * from './audit/likeness';
 export * from './stages/auditFace';
 export * from './stages/auditTile';

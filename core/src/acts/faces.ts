@@ -1,12 +1,6 @@
-import type { Face, FacePart, FacePartName } from '../audit/face';
+import type { Face, FacePart, FacePartName, FoundFace } from '../audit/face';
 import { MOST_FACES, type Prescription } from '../prescription/prescription';
 import type { NewId } from './newId';
-
-/** A face as the model found it. */
-export interface FoundFace {
-  readonly parts: readonly FacePart[];
-  readonly sureness: number;
-}
 
 const facesOf = (old: Prescription): readonly Face[] => old.faces ?? [];
 

@@ -31,6 +31,12 @@ export interface Face {
   readonly parts: readonly FacePart[];
 }
 
+/** A face as the model found it. */
+export interface FoundFace {
+  readonly parts: readonly FacePart[];
+  readonly sureness: number;
+}
+
 /** Of a face seen from the side only one eye shows: two eyes lie about this many of its widths apart. */
 const EYE_WIDTHS_APART = 2.1;
 

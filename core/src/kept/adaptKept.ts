@@ -1,4 +1,7 @@
+import { withFoundFaces } from '../acts/faces';
+import { withFeatures } from '../acts/mask';
 import { renewAutomatic } from '../acts/trials';
+import type { FoundFace } from '../audit/face';
 import { keyOfOperations } from '../mask/area';
 import type { AreaOperation, Mask } from '../mask/maskOperation';
 import { scaledTo } from '../mask/scaledTo';
@@ -24,6 +27,8 @@ export interface MeasuredAnew {
   /** Where that was read. */
   readonly over: MeasuredOver['kind'];
   readonly subject: AreaOperation | null;
+  /** Of people, the largest first; nothing where they were not asked for. */
+  readonly faces?: readonly FoundFace[];
 }
 
 /** What a frame that was looked after gives to a kept prescription. */
@@ -49,24 +54,28 @@ const FULL = 100;
 export const needsReading = ({ ways }: KeptPrescription): boolean =>
   ways.reading === 'anew' && (ways.cleaning !== 'left-out' || ways.recovery !== 'left-out');
 export const needsSubject = ({ ways }: KeptPrescription): boolean =>
-  ways.subject === 'anew' && ways.recovery !== 'left-out';
+  (ways.subject === 'anew' || ways.subject === 'features') && ways.recovery !== 'left-out';
+/** Whether the faces of people have to be looked for. */
+export const needsFaces = ({ ways }: KeptPrescription): boolean =>
+  ways.subject === 'features' && ways.recovery !== 'left-out';
 
 /**
  * A kept prescription for another frame: parts *anew* from what was measured there, parts *as it is* as they were kept, the
- * numbers on Automatic from the reading. Where the subject is to be found and was not, nothing is recovered.
+ * numbers on Automatic from the reading. Where the subject, or a face, is to be found and was not, nothing is recovered.
  *
  * @param frame - The frame it is used on; places are scaled to its size.
  */
 export function adaptKept(kept: KeptPrescription, frame: Size, anew: MeasuredAnew): Prescription {
   const { ways, prescription: from } = kept;
-  const masks = masksFor(kept, frame, anew.subject);
+  const masks = masksFor(kept, frame, anew);
+  const readOver = needsFaces(kept) && anew.subject ? [anew.subject] : masks.mask.operations;
   const over: MeasuredOver = {
     kind: anew.over,
-    key: anew.over === 'mask' ? keyOfOperations(masks.mask.operations) : '',
+    key: anew.over === 'mask' ? keyOfOperations(readOver) : '',
   };
   const reading = ways.reading === 'anew' ? anew.reading && acceptReading(anew.reading, over) : from.reading;
   const cleaning = cleaningFor(kept, reading, masks);
-  const isLost = needsSubject(kept) && anew.subject === null;
+  const isLost = needsFaces(kept) ? !anew.faces?.length : needsSubject(kept) && anew.subject === null;
   const recovery = isLost ? null : recoveryFor(kept, from, reading, cleaning);
   const others = (plans: readonly MaskPlan[] | undefined) =>
     plans?.map((plan) => ({ ...plan, recovery: recoveryFor(kept, plan, reading, cleaning) }));
@@ -91,10 +100,14 @@ export function withSafestAmount(prescription: Prescription, amount: number): Pr
 
 type Masks = Pick<Prescription, 'mask' | 'masksBelow' | 'masksAbove'>;
 
-function masksFor({ ways, prescription, frame: from }: KeptPrescription, frame: Size, subject: AreaOperation | null) {
+function masksFor({ ways, prescription, frame: from }: KeptPrescription, frame: Size, anew: MeasuredAnew) {
   const { mask, masksBelow, masksAbove } = prescription;
   if (ways.subject !== 'as-it-is') {
-    const operations = ways.subject === 'anew' && subject ? [subject] : [];
+    const operations = ways.subject !== 'whole-frame' && anew.subject ? [anew.subject] : [];
+    if (ways.subject === 'features') {
+      const { faces = [] } = withFoundFaces(prescription, anew.faces ?? [], () => 'found');
+      return { mask: { ...emptyPrescription().mask, operations: withFeatures(operations, faces, true) } } as Masks;
+    }
     return { mask: { ...emptyPrescription().mask, operations } } satisfies Masks as Masks;
   }
   const placed = (one: Mask): Mask => ({ ...one, operations: scaledTo(one.operations, from, frame) });

@@ -5,8 +5,8 @@ import { emptyPrescription, type MaskPlan, type Prescription } from '../prescrip
 
 /** The parts of a prescription that are kept under a name, and the ways in which each can be used on another frame. */
 export const KEPT_WAYS = {
-  /** Where is recovered: the subject is found on each frame, the same mask is laid on each, or all of each. */
-  subject: ['anew', 'as-it-is', 'whole-frame'],
+  /** Where is recovered: the subject found on each frame (its skin left out of faces), one mask on each, or all of each. */
+  subject: ['anew', 'features', 'as-it-is', 'whole-frame'],
   /** Blur and noise. */
   reading: ['anew', 'as-it-is'],
   cleaning: ['anew', 'as-it-is', 'left-out'],
@@ -98,6 +98,7 @@ export const STARTER_PRESCRIPTIONS: readonly KeptPrescription[] = [
   starter('Clean, then recover the subject as far as safe', { cleaning: 'anew' }),
   starter('Clean only', { subject: 'whole-frame', cleaning: 'anew', recovery: 'left-out' }),
   starter('Recover all of the frame as far as safe', { subject: 'whole-frame' }),
+  starter('Portrait: features in, skin out', { subject: 'features' }),
   starter(
     'Crisper edges on the subject, gently',
     { recovery: 'as-it-is', amount: 'as-it-is' },

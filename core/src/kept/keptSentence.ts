@@ -6,6 +6,7 @@ export function keptSentence({ ways, prescription }: KeptPrescription): string {
   const { recovery, mask } = prescription;
   const where = {
     anew: 'the subject of each frame',
+    features: 'the subject of each frame (of faces the features, not the skin)',
     'as-it-is': `what the mask “${mask.name}” holds`,
     'whole-frame': 'all of each frame',
   }[ways.subject];

@@ -1,10 +1,10 @@
 import type { Verdict } from '../audit/limits';
 import type { Prescription } from '../prescription/prescription';
-import { needsSubject, type MeasuredAnew } from './adaptKept';
+import { needsFaces, needsSubject, type MeasuredAnew } from './adaptKept';
 import type { KeptPrescription } from './keptPrescription';
 
 /** Why a frame of a round wants to be looked at by a person. */
-export const LOOK_REASONS = ['unsure', 'no-subject', 'nothing-safe', 'check', 'damaged'] as const;
+export const LOOK_REASONS = ['unsure', 'no-subject', 'no-face', 'nothing-safe', 'check', 'damaged'] as const;
 export type LookReason = (typeof LOOK_REASONS)[number];
 
 /** A reading that is less sure than this is often wrong (docs/methods/read.md). */
@@ -18,7 +18,7 @@ const SURE_FROM = 0.6;
 export function lookReasons(
   kept: KeptPrescription,
   adapted: Prescription,
-  { subject }: MeasuredAnew,
+  { subject, faces }: MeasuredAnew,
   safest: number | null,
   worst: Verdict | null,
 ): LookReason[] {
@@ -32,6 +32,7 @@ export function lookReasons(
   const reasons: readonly [LookReason, boolean][] = [
     ['unsure', isUnsure],
     ['no-subject', needsSubject(kept) && subject === null],
+    ['no-face', needsFaces(kept) && !faces?.length],
     ['nothing-safe', safest === 0],
     ['check', worst === 'check'],
     ['damaged', worst === 'damaged'],

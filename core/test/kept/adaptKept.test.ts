@@ -7,6 +7,7 @@ import {
   automaticCleaning,
   automaticRecovery,
   checkKept,
+  drawMask,
   emptyPrescription,
   filledPlane,
   keepPrescription,
@@ -16,6 +17,7 @@ import {
   STARTER_PRESCRIPTIONS,
   usualWays,
   withSafestAmount,
+  type FoundFace,
   type KeptWays,
   type MeasuredAnew,
   type Prescription,
@@ -72,6 +74,14 @@ const ways = fc.record(
 ) as unknown as fc.Arbitrary<KeptWays>;
 const subjectOf = (share: number) =>
   areaOperation(filledPlane(30, 20, share), FRAME, 'add', { kind: 'subject', dabs: [] });
+const faceAt = (x: number): FoundFace => ({
+  sureness: 0.9,
+  parts: [
+    { part: 'left eye', x: x + 30, y: 200, rx: 12, ry: 6 },
+    { part: 'right eye', x: x - 30, y: 200, rx: 12, ry: 6 },
+    { part: 'lips', x, y: 260, rx: 20, ry: 8 },
+  ],
+});
 const measured = fc
   .record({
     method: fc.constantFrom('missed-focus', 'ordinary-softness', null),
@@ -83,6 +93,7 @@ const measured = fc
     reading: reading(method, size, noise),
     over: 'mask',
     subject: subjectOf(share),
+    faces: [faceAt(100 + 500 * share)],
   }));
 
 describe('a kept prescription on another frame', () => {
@@ -91,7 +102,8 @@ describe('a kept prescription on another frame', () => {
       fc.property(ways, measured, measured, (chosen, first, second) => {
         const keptHere = keepPrescription('x', chosen, FRAME, DONE);
         const [one, two] = [adaptKept(keptHere, FRAME, first), adaptKept(keptHere, FRAME, second)];
-        if (chosen.subject !== 'anew') expect(one.mask).toEqual(two.mask);
+        if (chosen.subject === 'features') expect(one.mask.operations[0]).toBe(first.subject);
+        else if (chosen.subject !== 'anew') expect(one.mask).toEqual(two.mask);
         else expect(one.mask.operations).toEqual([first.subject]);
         if (chosen.reading === 'as-it-is') expect(one.reading).toEqual(two.reading);
         else expect(one.reading!.blurSizePx).toBe(first.reading!.cause?.blurSizePx ?? 0);
@@ -125,6 +137,30 @@ describe('a kept prescription on another frame', () => {
     const adapted = adaptKept(safest, FRAME, anew);
     expect(adapted.recovery).toBeNull();
     expect(lookReasons(safest, adapted, anew, null, null)).toEqual(['no-subject']);
+  });
+
+  it('a portrait: the subject without the skin of its faces, their features in it; without a face nothing', () => {
+    const portrait = STARTER_PRESCRIPTIONS.find(({ ways: { subject } }) => subject === 'features')!;
+    const anew: MeasuredAnew = {
+      reading: reading('missed-focus', 8, 1),
+      over: 'mask',
+      subject: subjectOf(1),
+      faces: [faceAt(300)],
+    };
+    const { mask, recovery } = adaptKept(portrait, FRAME, anew);
+    expect(recovery?.method).toBe('missed-focus');
+    const at = (x: number, y: number) => drawMask(mask.operations, { x, y, width: 1, height: 1 }).data[0];
+    // An eye and the lips in, the cheek out, what is not face in.
+    expect([at(330, 200), at(300, 260), at(300, 225), at(700, 500)].map(Math.round)).toEqual([1, 1, 0, 1]);
+    for (const faces of [[], undefined]) {
+      const without = adaptKept(portrait, FRAME, { ...anew, faces });
+      expect(without.recovery).toBeNull();
+      expect(lookReasons(portrait, without, { ...anew, faces }, null, null)).toEqual(['no-face']);
+    }
+    // Where no subject stood out the features alone are recovered.
+    const alone = adaptKept(portrait, FRAME, { ...anew, over: 'whole', subject: null });
+    expect(alone.recovery).not.toBeNull();
+    expect(drawMask(alone.mask.operations, { x: 700, y: 500, width: 1, height: 1 }).data[0]).toBe(0);
   });
 
   it('numbers on Automatic are taken anew, numbers set by hand stay', () => {
@@ -186,6 +222,7 @@ describe('kept prescriptions', () => {
       'Cleans as much noise as each frame has and recovers the subject of each frame from the blur measured on it, as far as the audit finds it safe.',
       'Cleans as much noise as each frame has.',
       'Recovers all of each frame from the blur measured on it, as far as the audit finds it safe.',
+      'Recovers the subject of each frame (of faces the features, not the skin) from the blur measured on it, as far as the audit finds it safe.',
       'Recovers the subject of each frame by Edge contrast, measured anew where on Automatic, at 50 %.',
       'Cleans noise with the settings kept.',
     ]);

@@ -1,7 +1,7 @@
 import { availableParallelism } from 'node:os';
-import { fileURLToPath } from 'node:url';
 import { Piscina } from 'piscina';
 import { CoreError } from '@vitrocept/core';
+import { threadFile } from '@vitrocept/files';
 import type { Task } from './tasks';
 
 type Answer<T> = { value: T } | { error: string; code: string; stack?: string };
@@ -19,10 +19,9 @@ export interface Crew {
 
 export function hireCrew(threads = Math.max(LEAST_THREADS, availableParallelism())): Crew {
   const pool = new Piscina({
-    filename: fileURLToPath(new URL('./worker.ts', import.meta.url)),
-    minThreads: threads,
+    ...threadFile('worker', import.meta.url),
+    minThreads: 1,
     maxThreads: threads,
-    execArgv: ['--import', 'tsx'],
     idleTimeout: 60_000,
   });
   return {

@@ -34,6 +34,12 @@ export interface LookAfterTask {
   readonly jpeg: boolean;
 }
 
+/** Finds the faces of people in a picture's file. */
+export interface FacesTask {
+  readonly kind: 'faces';
+  readonly original: string;
+}
+
 /** Finds the subject of a frame from its samples. */
 export interface SubjectTask {
   readonly kind: 'subject';
@@ -157,6 +163,7 @@ export type Task =
   | TriageTask
   | PracticeTask
   | LookAfterTask
+  | FacesTask
   | SubjectTask
   | TilesTask
   | TileTask

@@ -31,6 +31,7 @@ import {
   judgePlaces,
   lookAfter,
   encodeMask,
+  findFaces,
   nodeKernels,
   bandsOf,
   openPlainTiff,
@@ -93,6 +94,8 @@ function perform(task: Task): unknown {
       return takePracticeFrame(task.truths, task.frame).then((jpeg) => writeFile(task.path, jpeg));
     case 'look-after':
       return lookAfter(task.file, task.jpeg);
+    case 'faces':
+      return findFaces(task.original);
     case 'subject':
       return smallPicture(task.file, SUBJECT_SIDE).then((small) => subjectOf(small, task.file));
     case 'tiles':

@@ -8,12 +8,14 @@ import {
   lookReasons,
   measuredOn,
   nameFrom,
+  needsFaces,
   needsOnlyFirstLook,
   needsReading,
   needsSubject,
   SAVE_FORMAT_DESCRIPTIONS,
   wholeOf,
   withSafestAmount,
+  type FoundFace,
   type LookedAfterFrame,
   type MeasuredAnew,
   type Prescription,
@@ -125,7 +127,12 @@ async function measuredAnew(
     looked = await crew.run<LookedAfterFrame>({ kind: 'look-after', file, jpeg: frame.format === 'jpeg' });
     stores.readings.done(frame.id, looked);
   }
-  return measuredOn(looked, kept);
+  const measured = measuredOn(looked, kept);
+  if (!needsFaces(kept)) return measured;
+  return {
+    ...measured,
+    faces: await crew.run<FoundFace[]>({ kind: 'faces', original: sampleFileOf(folder, frame).original }),
+  };
 }
 
 function reserveName({ stores, folder }: Services, round: Round, job: RoundJob, frame: Frame): string {

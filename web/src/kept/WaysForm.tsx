@@ -10,7 +10,12 @@ export const PART_NAMES: Record<KeptPart, string> = {
 };
 
 const WAY_NAMES: { readonly [P in KeptPart]: Record<KeptWays[P], string> } = {
-  subject: { anew: 'subject found on each frame', 'as-it-is': 'this mask on each', 'whole-frame': 'all of each frame' },
+  subject: {
+    anew: 'subject found on each frame',
+    features: 'subject found on each, faces without their skin',
+    'as-it-is': 'this mask on each',
+    'whole-frame': 'all of each frame',
+  },
   reading: { anew: 'measured anew on each frame', 'as-it-is': 'as measured here' },
   cleaning: { anew: 'by each frame’s own noise', 'as-it-is': 'as it is here', 'left-out': 'left out' },
   recovery: { anew: 'by the cause measured on each', 'as-it-is': 'as it is here', 'left-out': 'left out' },

@@ -12,6 +12,7 @@ import { figureText, MEASURE_NAMES } from '../words';
 const REASON_WORDS: Record<LookReason, string> = {
   unsure: 'the cause was unsure',
   'no-subject': 'no subject stood out',
+  'no-face': 'no face of a person was found',
   'nothing-safe': 'no amount was safe',
   check: 'the audit says check',
   damaged: 'the audit says damaged',

@@ -1,7 +1,7 @@
-import type { Point } from '@vladmandic/human';
-import type { FacePart, FacePartName } from '@vitrocept/core';
+import type { FacePart, FacePartName } from './face';
 
-type Annotations = Readonly<Partial<Record<string, readonly Point[]>>>;
+/** Outlines of a face by their names, px. */
+type Annotations = Readonly<Partial<Record<string, readonly (readonly [x: number, y: number, z?: number])[]>>>;
 
 /** Which outlines of the mesh make up a part. The mesh calls left what the face calls left. */
 const OUTLINES: Record<FacePartName, readonly string[]> = {

@@ -8,6 +8,7 @@ export default defineConfig({
     hookTimeout: 1_200_000,
     pool: 'forks',
     maxWorkers: 2,
+    globalSetup: 'scripts/buildBeforeTests.mjs',
     projects: [
       {
         extends: true,

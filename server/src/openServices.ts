@@ -1,4 +1,4 @@
-import { hireCrew } from './crew/crew';
+import { hireCrew, type Crew } from './crew/crew';
 import { openDataFolder } from './dataFolder';
 import { openDatabase } from './db/open';
 import { openStores } from './db/stores';
@@ -17,6 +17,7 @@ export function openServices(
   open: typeof openDatabase = openDatabase,
   /** How long files in watched folders must be quiet, ms. */
   waits: readonly [quietMs?: number, patienceMs?: number] = [],
+  hire: () => Crew = hireCrew,
 ): Services {
   const folder = openDataFolder(dataPath);
   let db: ReturnType<typeof openDatabase>;
@@ -28,7 +29,7 @@ export function openServices(
   }
   const mostDerived = derivedLimit(process.env.VITROCEPT_DERIVED_GB);
   const state = { closing: false };
-  const crew = hireCrew();
+  const crew = hire();
   const changes = new Changes();
   const services: Services = {
     folder,

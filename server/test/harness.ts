@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { buildApp } from '../src/app';
+import { hireCrew } from '../src/crew/crew';
 import { openServices } from '../src/openServices';
 import type { Services } from '../src/services';
 
@@ -14,12 +15,20 @@ export interface Harness {
   close(): Promise<void>;
 }
 
+const builtWorker = { filename: join(import.meta.dirname, '../../dist/node/worker.js'), execArgv: [] };
+
+/** The server's threads as they were built before the tests: from source each takes two seconds to begin. */
+const hireBuiltCrew = () => hireCrew(builtWorker);
+
+/** A data folder's services, which say nothing. */
+export const openQuietly = (data: string) => openServices(data, () => undefined, undefined, undefined, hireBuiltCrew);
+
 export async function openHarness(
   open?: Parameters<typeof openServices>[2],
   waits?: Parameters<typeof openServices>[3],
 ): Promise<Harness> {
   const data = await mkdtemp(join(tmpdir(), 'vitrocept-server-'));
-  const services = openServices(data, () => undefined, open, waits);
+  const services = openServices(data, () => undefined, open, waits, hireBuiltCrew);
   const app = await buildApp(services, join(data, 'no-page'));
   return {
     app,

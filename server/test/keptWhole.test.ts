@@ -8,8 +8,7 @@ import { emptyPrescription, type Prescription, type Stroke } from '@vitrocept/co
 import { openDatabase } from '../src/db/open';
 import { loadDemoShoot } from '../src/demoShoot';
 import { makeRoom } from '../src/originals/derivedSpace';
-import { openServices } from '../src/openServices';
-import { newShoot, openHarness, own, smallPng, upload, type Harness } from './harness';
+import { newShoot, openHarness, openQuietly, own, smallPng, upload, type Harness } from './harness';
 
 const silent = () => undefined;
 const newFolder = () => mkdtemp(join(tmpdir(), 'vitrocept-kept-'));
@@ -17,12 +16,12 @@ const newFolder = () => mkdtemp(join(tmpdir(), 'vitrocept-kept-'));
 describe('a data folder', () => {
   it('belongs to one process: a second is told so and touches nothing', async () => {
     const data = await newFolder();
-    const first = openServices(data, silent);
+    const first = openQuietly(data);
     await writeFile(join(data, 'incoming', 'half'), 'an upload under way');
-    expect(() => openServices(data, silent)).toThrow(/Another Vitrocept \(process \d+\) works in the data folder/);
+    expect(() => openQuietly(data)).toThrow(/Another Vitrocept \(process \d+\) works in the data folder/);
     expect(await readFile(join(data, 'incoming', 'half'), 'utf8')).toBe('an upload under way');
     await first.close();
-    const again = openServices(data, silent);
+    const again = openQuietly(data);
     expect(await readdir(join(data, 'incoming'))).toEqual([]);
     await again.close();
     await rm(data, { recursive: true });
@@ -31,18 +30,18 @@ describe('a data folder', () => {
   it('that is a file, or holds a damaged or newer database, is refused with a way out', async () => {
     const data = await newFolder();
     await writeFile(join(data, 'file'), '');
-    expect(() => openServices(join(data, 'file'), silent)).toThrow(/is not a folder. Choose another/);
+    expect(() => openQuietly(join(data, 'file'))).toThrow(/is not a folder. Choose another/);
     const database = join(data, 'vitrocept.sqlite');
     await writeFile(database, 'no database at all, but long enough to be looked at as one'.repeat(20));
-    expect(() => openServices(data, silent)).toThrow(/is damaged. Put a copy of it back/);
+    expect(() => openQuietly(data)).toThrow(/is damaged. Put a copy of it back/);
     await rm(database);
     const newer = new Database(database);
     newer.pragma('user_version = 999');
     newer.close();
-    expect(() => openServices(data, silent)).toThrow(/of a newer Vitrocept \(form 999/);
+    expect(() => openQuietly(data)).toThrow(/of a newer Vitrocept \(form 999/);
     await rm(database);
     // The lock is not left behind by a start that failed.
-    await openServices(data, silent).close();
+    await openQuietly(data).close();
     await rm(data, { recursive: true });
   });
 
@@ -52,7 +51,7 @@ describe('a data folder', () => {
     await mkdir(join(data, 'originals', 'ab'), { recursive: true });
     await writeFile(join(data, 'originals', 'ab', sha256), 'bytes');
     await writeFile(join(data, 'originals', 'ab', `${sha256}.x.part`), 'half');
-    await openServices(data, silent).close();
+    await openQuietly(data).close();
     expect(await readdir(join(data, 'originals', 'ab'))).toEqual([]);
     expect(await readFile(join(data, 'unclaimed', sha256), 'utf8')).toBe('bytes');
     await rm(data, { recursive: true });
@@ -81,14 +80,14 @@ describe('a data folder', () => {
   it('a first start that was stopped while the demo came in goes on with it at the next', async () => {
     const [data, frames] = [await newFolder(), await newFolder()];
     for (const seed of [1, 2, 3]) await writeFile(join(frames, `f${seed}.png`), await smallPng(seed, 80));
-    const first = openServices(data, silent);
+    const first = openQuietly(data);
     const loading = loadDemoShoot(first, frames);
     await vi.waitFor(() => expect(first.stores.frames.inShoot(first.stores.shoots.all()[0].id)).toHaveLength(1), {
       timeout: 60_000,
     });
     await first.close();
     await loading.catch(silent);
-    const second = openServices(data, silent);
+    const second = openQuietly(data);
     await loadDemoShoot(second, frames);
     const [shoot, ...others] = second.stores.shoots.all();
     expect(others).toEqual([]);
@@ -317,7 +316,7 @@ describe('first Readings', () => {
 describe('renders', () => {
   it('under which the process ended twice are given up with the reason, others wait again', async () => {
     const data = await newFolder();
-    const first = openServices(data, silent);
+    const first = openQuietly(data);
     const shoot = first.stores.shoots.add('Hide');
     const frame = first.stores.frames.add({
       shootId: shoot.id,

@@ -17,9 +17,13 @@ export interface Crew {
   close(): Promise<void>;
 }
 
-export function hireCrew(threads = Math.max(LEAST_THREADS, availableParallelism())): Crew {
+/** @param worker - Where each thread begins. */
+export function hireCrew(
+  worker = threadFile('worker', import.meta.url),
+  threads = Math.max(LEAST_THREADS, availableParallelism()),
+): Crew {
   const pool = new Piscina({
-    ...threadFile('worker', import.meta.url),
+    ...worker,
     minThreads: 1,
     maxThreads: threads,
     idleTimeout: 60_000,

@@ -5,7 +5,9 @@ import { expect } from './server';
 export async function takeProposalsAway(page: Page): Promise<void> {
   await expect(page.getByText(/% sure/)).toBeVisible({ timeout: 600_000 });
   for (const step of [/^Mask/, /^Trials/]) {
-    await page.getByRole('link', { name: step }).click();
+    const link = page.getByRole('link', { name: step });
+    await link.click();
+    await expect(link).toHaveAttribute('aria-current', 'page');
     const away = page.getByRole('button', { name: 'Take it away' });
     // What is proposed may come a moment after what was read.
     await expect(async () => {

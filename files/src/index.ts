@@ -27,5 +27,6 @@ export * from './encodeMask';
 export * from './alignVersion';
 export * from './plainTiff';
 export * from './smallPicture';
+export * from './frameGuide';
 export * from './firstLook';
 export * from './lookAfter';

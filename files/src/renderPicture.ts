@@ -7,6 +7,7 @@ import {
   encodeTile,
   frameRegionFor,
   intersect,
+  needsFrameGuide,
   passThrough,
   pastePlane,
   placedIn,
@@ -23,6 +24,7 @@ import {
   type StageEffort,
 } from '@vitrocept/core';
 import type { DecodedPicture } from './readPicture';
+import { guideOfPicture } from './frameGuide';
 import { pieceOf } from './pieces';
 
 /** A finished picture: 16-bit codes, interleaved. */
@@ -37,7 +39,8 @@ export function renderPicture(
   given: Omit<RenderSource, 'frame' | 'space'>,
   effort: StageEffort,
 ): RenderedPicture {
-  const source: RenderSource = { ...given, frame: picture, space: picture.space };
+  const guide = needsFrameGuide(prescription) ? guideOfPicture(picture) : undefined;
+  const source: RenderSource = { guide, ...given, frame: picture, space: picture.space };
   return changesGrid(prescription)
     ? onItsOwnGrid(picture, source, prescription, effort)
     : onTheFramesGrid(picture, source, prescription, effort);

@@ -18,10 +18,15 @@ const BAND_ROWS = 256;
 
 /** A whole frame in linear sRGB, its long side at most `side`, from its decoded samples; never held whole. */
 export async function smallPicture(file: SampleFile, side: number): Promise<Channels> {
-  const space = await spaceOfSamples(file);
-  const small = new Shrinking(file, space.decode, sizeWithin(file, side));
+  return asLinearSrgb(await shrunkSamples(file, side), await spaceOfSamples(file));
+}
+
+/** The same in its own space. */
+export async function shrunkSamples(file: SampleFile, side: number): Promise<Channels> {
+  const { decode } = await spaceOfSamples(file);
+  const small = new Shrinking(file, decode, sizeWithin(file, side));
   for await (const band of bandsOf(file)) small.add(band.codes, band.region.y);
-  return asLinearSrgb(small.result, space);
+  return small.result;
 }
 
 /** So many rows of the frame make a row of a rough small picture. */
@@ -43,13 +48,18 @@ export async function roughSmallPicture(file: SampleFile, side: number): Promise
 
 /** The same of a picture that is held already. */
 export function smallOf(picture: DecodedPicture, side: number): Channels {
+  return asLinearSrgb(shrunkPicture(picture, side), picture.space);
+}
+
+/** The same in its own space. */
+export function shrunkPicture(picture: DecodedPicture, side: number): Channels {
   const { width, height, space } = picture;
   const small = new Shrinking(picture, space.decode, sizeWithin(picture, side));
   for (let y = 0; y < height; y += BAND_ROWS) {
     const rows = { ...wholeOf(picture), y, width, height: Math.min(BAND_ROWS, height - y) };
     small.add(pieceOf(picture, rows).codes, y);
   }
-  return asLinearSrgb(small.result, space);
+  return small.result;
 }
 
 /** The subject of a frame as an operation of a mask, and the share of the frame it covers. */

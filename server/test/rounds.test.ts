@@ -53,6 +53,8 @@ describe('kept prescriptions', () => {
       recovery: 'anew',
       amount: 'safest',
       framing: 'left-out',
+      corrections: 'left-out',
+      finishing: 'left-out',
     };
     const made = await ask<ListedKept>('POST', `/api/frames/${frames[0]}/keep`, { name: 'Owls', ways });
     expect(made.status).toBe(201);

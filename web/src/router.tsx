@@ -1,5 +1,8 @@
 import { createBrowserRouter, Navigate } from 'react-router';
 import { Chrome } from './workspace/Chrome';
+import { CorrectionsStep } from './corrections/CorrectionsStep';
+import { FinishingStep } from './finishing/FinishingStep';
+import { LocalMask } from './finishing/LocalMask';
 import { FrameWorkspace } from './workspace/FrameWorkspace';
 import { HandOver } from './handOver/HandOver';
 import { HandOffFolders } from './handOff/HandOffFolders';
@@ -35,9 +38,12 @@ export const router = createBrowserRouter([
         children: [
           { index: true, element: <Navigate to="measure" replace /> },
           { path: 'measure', element: <Measure /> },
+          { path: 'corrections', element: <CorrectionsStep /> },
           { path: 'noise', element: <NoiseStep /> },
           { path: 'mask', element: <MaskStep /> },
           { path: 'trials', element: <Trials /> },
+          { path: 'finishing', element: <FinishingStep /> },
+          { path: 'finishing/masks/:changeId', element: <LocalMask /> },
           { path: 'hand-over', element: <HandOver /> },
         ],
       },

@@ -216,6 +216,14 @@ export const HINT_WORDS: Record<OrderHint, { readonly title: string; readonly te
     title: 'Contrast over a recovery',
     text: 'A mask with Edge contrast or Fine texture lies over a recovered one: where both reach, edges are strengthened twice.',
   },
+  'contrast-over-recovery': {
+    title: 'Much local contrast over a recovery',
+    text: 'What the recovery brought back, halos too, is strengthened once more. Look at the edges at 200 %.',
+  },
+  'enlarged-far': {
+    title: 'Enlarged over 4 ×',
+    text: 'There is no more detail to show: look at it from the distance it is made for.',
+  },
 };
 
 /** The sliders of the cleaning. */

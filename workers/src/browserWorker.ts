@@ -10,6 +10,7 @@ import {
   checkedAround,
   cleanTile,
   colourAt,
+  contentKey,
   coveredBy,
   createPlane,
   cropPlane,
@@ -20,17 +21,21 @@ import {
   FINAL_EFFORT,
   grow,
   intersect,
+  isFinished,
   isRecovered,
   keepingAnswers,
+  keyOfPixels,
   LastUsed,
   makeArea,
   MOST_AREA_SIDE,
+  needsFrameGuide,
   originOf,
   passThrough,
   pastePlane,
   prepareSubject,
   proposeProbes,
   REC709_WEIGHTS,
+  recoveredOnly,
   regionNeeded,
   regionOfPart,
   sideFor,
@@ -47,15 +52,20 @@ import {
   type Size,
   type SolvedTile,
   type StageEffort,
+  type TileAudit,
 } from '@vitrocept/core';
 import { createKernels } from '@vitrocept/kernels';
-import { codesOf, remembered, spaceOf, versionCodesOf } from './frameSamples';
+import { codesOf, guideOf, remembered, spaceOf, versionCodesOf } from './frameSamples';
+import { automaticOf, clippingPoints, fringesIn, greyGains, litPicture, sourceFor } from './light';
 import type { FacePartJob, JobVersion, ShownTile, WorkerApi, WorkerFrame } from './protocol';
 import { linearOf, removedPixels, shownPixels } from './shown';
 
 let kernels: Promise<Kernels> | null = null;
 /** The last tiles that were solved, about 6 MB each: Amount only mixes the answer with the original, so it need not wait. */
 const solvedTiles = new LastUsed<string, SolvedTile>(8);
+
+/** What the audit said of the last tiles: light and finishing change nothing of it. */
+const judgedTiles = new LastUsed<string, TileAudit>(64);
 
 const api: WorkerApi = {
   async warmUp(kernelsUrl) {
@@ -70,9 +80,10 @@ const api: WorkerApi = {
     if (!kernels) throw new Error('The worker was not warmed up.');
     const flag = new Int32Array(stop);
     const space = await spaceOf(frame);
-    const source = { frame, space };
+    const guide = needsFrameGuide(prescription) ? await guideOf(frame) : undefined;
+    const source = { frame, space, guide };
     if (version) return showVersion(source, prescription, version, tile, frame, await kernels);
-    if (prescription.cleaning && !isRecovered(prescription)) {
+    if (prescription.cleaning && !isRecovered(prescription) && (shows === 'removed' || !isFinished(prescription))) {
       return showCleaned(source, prescription, tile, frame, shows === 'removed', await kernels);
     }
     const work = {
@@ -83,10 +94,13 @@ const api: WorkerApi = {
     const passed = passThrough(source, prescription, piece, tile, work);
     const { codes } = encodeTile(source, piece, tile, passed);
     const rgba = shownPixels(codes, space, space.description === 'sRGB');
-    const audit =
-      audits && passed?.solved?.layers.some(({ isAtWork }) => isAtWork)
-        ? auditTile(source, prescription, piece, tile, passed.solved, frame.bits, work)
-        : null;
+    const solved = passed?.solved;
+    const isJudged = audits && solved?.layers.some(({ isAtWork }) => isAtWork);
+    const audit = isJudged
+      ? judgedTiles.of(`${frame.id} ${keyOfPixels(recoveredOnly(prescription))} ${contentKey(tile)}`, () =>
+          auditTile(source, prescription, piece, tile, solved!, frame.bits, work),
+        )
+      : null;
     return Comlink.transfer({ width: tile.width, height: tile.height, rgba, audit, check: null }, [rgba.buffer]);
   },
 
@@ -153,7 +167,21 @@ const api: WorkerApi = {
     );
     return strongestSafe(source, full, tiles, frame.bits, work);
   },
+
+  async showLight(job) {
+    const lit = await litPicture(job, await pictureOf(job.frame, job.side));
+    return Comlink.transfer(lit, [lit.bitmap]);
+  },
+
+  automaticLight: automaticOf,
+  pointsAtClipping: clippingPoints,
+  pickGrey: greyGains,
+  measureFringes: async (frame) => fringesIn(await pictureOf(frame, FRINGE_SIDE)),
+  findSource: sourceFor,
 };
+
+/** Colour fringes are looked for in a view this long, px. */
+const FRINGE_SIDE = 2048;
 
 /** Side of the squares in which a strongest safe amount is judged, px. */
 const SAFEST_SIDE = 160;
@@ -237,7 +265,7 @@ async function showCleaned(
 }
 
 /** The last whole frames looked at: a range is often asked for again while its handles move. */
-const pictures = new LastUsed<string, Promise<Channels>>(2);
+const pictures = new LastUsed<string, Promise<Channels>>(4);
 
 /** The whole frame in linear sRGB, its long side at most `side`. */
 function pictureOf(frame: WorkerFrame, side: number): Promise<Channels> {

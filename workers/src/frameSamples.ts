@@ -1,10 +1,13 @@
 import {
   colourSpaceOf,
+  GUIDE_SIDE,
   intersect,
   LastUsed,
+  sizeWithin,
   wholeOf,
   type CodePiece,
   type ColourSpace,
+  type FrameGuide,
   type Region,
 } from '@vitrocept/core';
 import type { WorkerFrame } from './protocol';
@@ -24,6 +27,23 @@ export function spaceOf(frame: WorkerFrame): Promise<ColourSpace> {
   return remembered(spaces, frame.id, async () => {
     const icc = new Uint8Array(await bytesFrom(`/api/frames/${frame.id}/profile`));
     return colourSpaceOf(icc.length ? icc : null, frame.channels);
+  });
+}
+
+const guides = new LastUsed<string, Promise<FrameGuide>>(4);
+
+/** The frame's small picture in its own linear light. */
+export function guideOf(frame: WorkerFrame): Promise<FrameGuide> {
+  return remembered(guides, frame.id, async () => {
+    const { width, height } = sizeWithin(frame, GUIDE_SIDE);
+    const values = new Float32Array(await bytesFrom(`/api/frames/${frame.id}/guide`));
+    const count = width * height;
+    const channels = Array.from({ length: frame.channels }, (_, c) => ({
+      width,
+      height,
+      data: values.slice(c * count, (c + 1) * count),
+    }));
+    return { channels, frame };
   });
 }
 

@@ -47,6 +47,7 @@ export class TilePool {
   private readonly hands: Hand[] = [];
   private wanted = new Map<string, WantedTile>();
   private readonly failed = new Map<string, string>();
+  private lightHand: Comlink.Remote<WorkerApi> | null = null;
 
   constructor(
     private readonly makeWorker: () => Worker,
@@ -104,6 +105,12 @@ export class TilePool {
     const { api } = this.hands.find(({ places }) => places.some(isThere)) ?? this.freeHand();
     await api.warmUp(this.kernelsUrl);
     return api.judgeFacePart(job);
+  }
+
+  /** Light is shown by a hand of its own: a slider does not wait for a tile that is being solved. */
+  get light(): Comlink.Remote<WorkerApi> {
+    this.lightHand ??= Comlink.wrap<WorkerApi>(this.makeWorker());
+    return this.lightHand;
   }
 
   private freeHand(): Hand {

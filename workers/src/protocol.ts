@@ -1,14 +1,17 @@
 import type {
   AreaOperation,
   AreaWish,
+  Corrections,
   CleaningCheck,
   StrongestSafe,
   CombineMode,
   FacePart,
   Lab,
   MaskOperation,
+  Mend,
   PartLikeness,
   Placement,
+  Point,
   Prescription,
   ProbeProposal,
   Region,
@@ -107,6 +110,36 @@ export interface SafestJob {
   readonly places: readonly { readonly x: number; readonly y: number }[];
 }
 
+/** The whole frame as a view shows it, with its light and finishing, its long side `side`. */
+export interface LightJob {
+  readonly frame: WorkerFrame;
+  readonly prescription: Prescription;
+  readonly side: number;
+  /** Framed as the finished picture is, with its vignette; else the whole frame. */
+  readonly isFramed: boolean;
+  /** Where something clips is hatched. */
+  readonly marksClipping: boolean;
+}
+
+export interface LitPicture extends Size {
+  readonly bitmap: ImageBitmap;
+  /** Of each channel, over encoded brightness. */
+  readonly counts: readonly (readonly number[])[];
+}
+
+/** Asks for automatic corrections of a frame. */
+export interface AutomaticJob {
+  readonly frame: WorkerFrame;
+  readonly prescription: Prescription;
+}
+
+export interface MendJob {
+  readonly frame: WorkerFrame;
+  readonly stroke: Mend['stroke'];
+  /** Places that are covered already. */
+  readonly avoid: readonly Mend['stroke'][];
+}
+
 /** What a worker offers. Word 0 of `stop` set to 1 asks it to give up soon with an error named STOPPED. */
 export interface WorkerApi {
   warmUp(kernelsUrl: string): Promise<void>;
@@ -120,4 +153,14 @@ export interface WorkerApi {
   pickColour(job: ColourJob): Promise<Lab>;
   judgeFacePart(job: FacePartJob): Promise<PartLikeness>;
   strongestSafe(job: SafestJob): Promise<StrongestSafe>;
+  showLight(job: LightJob): Promise<LitPicture>;
+  automaticLight(job: AutomaticJob): Promise<Corrections>;
+  /** Black and white point at the edge of clipping, %. */
+  pointsAtClipping(job: AutomaticJob): Promise<{ readonly blackPercent: number; readonly whitePercent: number }>;
+  /** Gains that make a place grey; null where a channel is black there. */
+  pickGrey(job: ColourJob): Promise<readonly number[] | null>;
+  /** By how many percent red and blue are larger than green. */
+  measureFringes(frame: WorkerFrame): Promise<{ readonly red: number; readonly blue: number }>;
+  /** Where a place is best covered from; null where there is no room. */
+  findSource(job: MendJob): Promise<Point | null>;
 }

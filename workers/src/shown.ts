@@ -40,6 +40,36 @@ export function shownPixels(codes: Uint16Array, space: ColourSpace, isSrgb: bool
   return rgba;
 }
 
+/** Linear sRGB as opaque pixels. */
+export function shownLinear(channels: readonly Plane[]): Uint8ClampedArray<ArrayBuffer> {
+  const [red, green, blue] = channels.length === 1 ? [channels[0], channels[0], channels[0]] : channels;
+  const rgba = new Uint8ClampedArray(red.data.length * 4);
+  const code = (value: number) => encodeTable[Math.round(Math.min(1, Math.max(0, value)) * STEPS)];
+  for (let i = 0, at = 0; i < red.data.length; i++, at += 4) {
+    rgba[at] = code(red.data[i]);
+    rgba[at + 1] = code(green.data[i]);
+    rgba[at + 2] = code(blue.data[i]);
+    rgba[at + 3] = 255;
+  }
+  return rgba;
+}
+
+/** Width of a line of the hatch and of the gap beside it, px. */
+const HATCH_PX = 3;
+
+/** Hatches what clips, from left below to right above where it is white, the other way where it is black. */
+export function clippingHatched(rgba: Uint8ClampedArray, channels: readonly Plane[]): void {
+  const { width, height } = channels[0];
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      const isWhite = channels.some(({ data }) => data[i] >= 1);
+      if (!isWhite && !channels.every(({ data }) => data[i] <= 0)) continue;
+      const along = isWhite ? x + y : x - y + height * 2 * HATCH_PX;
+      rgba.fill(Math.floor(along / HATCH_PX) % 2 === 0 ? 0 : 255, 4 * i, 4 * i + 3);
+    }
+  }
+}
+
 const decodeTable = Float32Array.from({ length: 256 }, (_, code) => srgbDecode(code / 255));
 
 /** Shown pixels back in linear sRGB. */

@@ -8,6 +8,7 @@ import { scaledTo } from '../mask/scaledTo';
 import type { Size } from '../picture/region';
 import { acceptReading, automaticRecovery } from '../prescription/automatic';
 import { automaticCleaning } from '../prescription/cleaning';
+import type { Finishing } from '../prescription/finishing';
 import {
   emptyPrescription,
   type AcceptedReading,
@@ -88,6 +89,10 @@ export function adaptKept(kept: KeptPrescription, frame: Size, anew: MeasuredAne
     masksAbove: others(masks.masksAbove),
     recovery,
     geometry: ways.framing === 'as-it-is' ? framingFor(from.geometry, kept.frame, frame) : null,
+    ...(ways.corrections === 'as-it-is' && from.corrections ? { corrections: from.corrections } : {}),
+    ...(ways.finishing === 'as-it-is' && from.finishing
+      ? { finishing: finishingFor(from.finishing, kept.frame, frame) }
+      : {}),
   };
 }
 
@@ -147,6 +152,15 @@ function recoveryFor(
   const { id: _, ...rest } = renewed;
   return { ...rest, amount: recovery.amount, trialId: null };
 }
+
+/** The masks of local changes laid on a frame of another size. */
+const finishingFor = (finishing: Finishing, from: Size, to: Size): Finishing => ({
+  ...finishing,
+  localChanges: finishing.localChanges.map((change) => ({
+    ...change,
+    mask: { ...change.mask, operations: scaledTo(change.mask.operations, from, to) },
+  })),
+});
 
 function framingFor(geometry: Geometry | null, from: Size, to: Size): Geometry | null {
   if (!geometry?.crop) return geometry;

@@ -14,13 +14,17 @@ export const KEPT_WAYS = {
   recovery: ['anew', 'as-it-is', 'left-out'],
   amount: ['safest', 'as-it-is'],
   framing: ['as-it-is', 'left-out'],
+  /** Light, colour and lens. */
+  corrections: ['as-it-is', 'left-out'],
+  /** What guides the eye; mended places belong to their frame. */
+  finishing: ['as-it-is', 'left-out'],
 } as const;
 
 export type KeptPart = keyof typeof KEPT_WAYS;
 export const KEPT_PARTS = Object.keys(KEPT_WAYS) as KeptPart[];
 export type KeptWays = { readonly [P in KeptPart]: (typeof KEPT_WAYS)[P][number] };
 
-export const KEPT_VERSION = 1;
+export const KEPT_VERSION = 2;
 /** What an exported file says it is. */
 export const KEPT_KIND = 'vitrocept-kept-prescription';
 export const MOST_KEPT_NAME = 80;
@@ -38,18 +42,20 @@ export interface KeptPrescription {
 }
 
 /** Blur, noise and subject differ from frame to frame: they are measured anew unless somebody wants otherwise. */
-export const usualWays = ({ cleaning, recovery, geometry, mask }: Prescription): KeptWays => ({
+export const usualWays = ({ cleaning, recovery, geometry, mask, corrections, finishing }: Prescription): KeptWays => ({
   subject: mask.operations.length === 0 ? 'whole-frame' : 'anew',
   reading: 'anew',
   cleaning: cleaning ? 'as-it-is' : 'left-out',
   recovery: recovery ? 'as-it-is' : 'left-out',
   amount: 'as-it-is',
   framing: geometry ? 'as-it-is' : 'left-out',
+  corrections: corrections ? 'as-it-is' : 'left-out',
+  finishing: finishing ? 'as-it-is' : 'left-out',
 });
 
 /** @param name - Trimmed and not empty. */
 export function keepPrescription(name: string, ways: KeptWays, frame: Size, from: Prescription): KeptPrescription {
-  const { reading, cleaning, geometry, masksBelow, masksAbove } = from;
+  const { reading, cleaning, geometry, masksBelow, masksAbove, corrections, finishing } = from;
   const { width, height } = frame;
   return {
     kind: KEPT_KIND,
@@ -63,6 +69,8 @@ export function keepPrescription(name: string, ways: KeptWays, frame: Size, from
       reading: reading && { ...reading, sizes: [] },
       cleaning,
       geometry,
+      ...(corrections ? { corrections } : {}),
+      ...(finishing ? { finishing } : {}),
       ...planToKeep(from),
       ...(masksBelow?.length ? { masksBelow: masksBelow.map(planToKeep) } : {}),
       ...(masksAbove?.length ? { masksAbove: masksAbove.map(planToKeep) } : {}),
@@ -86,6 +94,8 @@ const starter = (name: string, ways: Partial<KeptWays>, part: Partial<Prescripti
       recovery: 'anew',
       amount: 'safest',
       framing: 'left-out',
+      corrections: 'left-out',
+      finishing: 'left-out',
       ...ways,
     },
     STARTER_FRAME,

@@ -33,6 +33,8 @@ export const keptWays = () =>
     recovery: way('recovery'),
     amount: way('amount'),
     framing: way('framing'),
+    corrections: way('corrections'),
+    finishing: way('finishing'),
   })
     .noUnknown()
     .required();
@@ -47,6 +49,12 @@ const keptSchema = object({
 })
   .noUnknown()
   .required();
+
+/** In the first version there were no corrections and no finishing. */
+function fromFirst(value: object): object {
+  const { ways } = value as { ways?: object };
+  return { ...value, version: 2, ways: { ...ways, corrections: 'left-out', finishing: 'left-out' } };
+}
 
 /**
  * A kept prescription as a file holds it, its prescription brought up to date.
@@ -63,7 +71,7 @@ export function checkKept(value: unknown): KeptPrescription {
     );
   }
   try {
-    const kept = keptSchema.validateSync(value, STRICT);
+    const kept = keptSchema.validateSync(version === 1 ? fromFirst(value as object) : value, STRICT);
     return { ...kept, prescription: checkPrescription(kept.prescription) };
   } catch (error) {
     if (error instanceof CoreError) throw error;

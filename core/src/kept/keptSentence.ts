@@ -27,6 +27,8 @@ export function keptSentence({ ways, prescription }: KeptPrescription): string {
       ways.reading === 'anew' && Object.values(recovery).some(isAutomatic) ? ', measured anew where on Automatic' : '';
     parts.push(`recovers ${where} by ${METHOD_DESCRIPTIONS[recovery.method].name}${numbers}, ${amount}`);
   }
+  if (ways.corrections === 'as-it-is' && prescription.corrections) parts.push('corrects light and colour as kept');
+  if (ways.finishing === 'as-it-is' && prescription.finishing) parts.push('finishes it as kept');
   if (ways.framing === 'as-it-is' && prescription.geometry) parts.push('frames it as kept');
   if (parts.length === 0) return 'Changes nothing.';
   const text = parts.length === 1 ? parts[0] : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`;

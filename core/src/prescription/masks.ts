@@ -1,5 +1,6 @@
 import { operationsNear } from '../mask/drawMask';
 import type { Region } from '../picture/region';
+import { lensOnly, movesPixels } from './corrections';
 import { emptyPrescription, MOST_MASKS, type MaskPlan, type Prescription } from './prescription';
 
 /** Every mask of a frame, the lowest first, each as a prescription in which it is the one at work. */
@@ -107,12 +108,18 @@ export function prescriptionNear(prescription: Prescription, region: Region): Pr
   return { ...near(prescription), masksBelow: masksBelow?.map(near), masksAbove: masksAbove?.map(near) };
 }
 
+/** As recovered: nothing corrected, mended or finished. What moves pixels for the lens's sake stays, as the crop does. */
+export function recoveredOnly({ corrections, mends: _, finishing: __, ...rest }: Prescription): Prescription {
+  if (!corrections || !movesPixels(corrections)) return rest;
+  return { ...rest, corrections: lensOnly(corrections) };
+}
+
 /** The frame as cleaned, nothing recovered. */
 export function cleanedOnly(prescription: Prescription): Prescription {
   const still = (plan: MaskPlan): MaskPlan => ({ ...plan, recovery: null });
   const { masksBelow, masksAbove } = prescription;
   return {
-    ...prescription,
+    ...recoveredOnly(prescription),
     recovery: null,
     masksBelow: masksBelow?.map(still),
     masksAbove: masksAbove?.map(still),

@@ -1,11 +1,18 @@
 import type { Size } from '../picture/region';
 import { isBlurMethod } from '../methods';
 import { noiseToCleanPercent } from './cleaning';
-import { plansOf } from './masks';
+import { isRecovered, plansOf } from './masks';
 import type { Prescription } from './prescription';
 
 /** What was done, or is about to be done, in an order that costs quality. */
-export type OrderHint = 'sharpened-before' | 'cleaned-before' | 'blocks' | 'cropped-before' | 'texture-over-recovery';
+export type OrderHint =
+  | 'sharpened-before'
+  | 'cleaned-before'
+  | 'blocks'
+  | 'cropped-before'
+  | 'texture-over-recovery'
+  | 'contrast-over-recovery'
+  | 'enlarged-far';
 
 /** From here sharp edges overshoot on both sides as only sharpening makes them; see docs/methods/read.md. */
 const SHARPENED_FROM_PERCENT = 5;
@@ -33,7 +40,20 @@ export function orderHints(prescription: Prescription, frame: Size, iso: number 
   const ratio = Math.max(frame.width, frame.height) / Math.min(frame.width, frame.height);
   if (SIDES.every((usual) => Math.abs(ratio / usual - 1) > SIDES_OFF)) hints.push('cropped-before');
   if (isTextureOverRecovery(prescription)) hints.push('texture-over-recovery');
+  if (isContrastOverRecovery(prescription)) hints.push('contrast-over-recovery');
+  if ((prescription.geometry?.enlarge ?? 1) > MUCH_ENLARGED) hints.push('enlarged-far');
   return hints;
+}
+
+/** Enlarged by more, a picture holds no more detail than before. Common practice, no source. */
+export const MUCH_ENLARGED = 4;
+/** From here local contrast shows at edges that were just recovered. */
+const STRONG_CONTRAST = 30;
+
+function isContrastOverRecovery(prescription: Prescription): boolean {
+  const { finishing } = prescription;
+  if (!finishing || !isRecovered(prescription)) return false;
+  return [finishing, ...finishing.localChanges].some(({ localContrast }) => localContrast >= STRONG_CONTRAST);
 }
 
 /** Contrast without a blur model lies over a recovery with one: where both act edges are strengthened twice. */

@@ -1,3 +1,5 @@
+import type { Corrections } from './corrections';
+import type { Finishing, Mend } from './finishing';
 import type { Handles, Mask } from '../mask/maskOperation';
 import type { Face, FacePartName } from '../audit/face';
 import type { Verdict } from '../audit/limits';
@@ -10,7 +12,7 @@ import type { Pile } from '../read/pile';
 import type { BlurShape, Method } from '../methods';
 import type { StoredPath } from '../psf/storedPath';
 
-export const PRESCRIPTION_VERSION = 2;
+export const PRESCRIPTION_VERSION = 3;
 export const MOST_TRIALS = 12;
 export const MOST_PROBES = 8;
 export const MOST_FACES = 20;
@@ -188,7 +190,15 @@ export interface Geometry {
   readonly crop: Box | null;
   /** By 90° clockwise, after the crop. */
   readonly quarterTurns: 0 | 1 | 2 | 3;
+  /** Turned clockwise about the frame's middle before the crop, which is then a place of the turned frame; °. */
+  readonly straightenDeg?: number;
+  /** Left and right changed over, last. */
+  readonly isMirrored?: boolean;
+  /** So many px across for every one of the crop. */
+  readonly enlarge?: number;
 }
+export const MOST_STRAIGHTEN_DEG = 45;
+export const MOST_ENLARGE = 6;
 
 /** The finished picture made smaller. */
 export interface PictureSize {
@@ -228,6 +238,12 @@ export interface Prescription extends MaskPlan {
   readonly geometry: Geometry | null;
   /** Left out: as large as it is. */
   readonly size?: PictureSize;
+  /** Light, colour and lens; left out: as taken. */
+  readonly corrections?: Corrections;
+  /** Small places covered, after recovery. */
+  readonly mends?: readonly Mend[];
+  /** What guides the eye, last. */
+  readonly finishing?: Finishing;
   readonly probes: readonly Probe[];
   /** Faces whose likeness is judged. */
   readonly faces?: readonly Face[];

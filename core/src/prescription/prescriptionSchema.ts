@@ -8,8 +8,10 @@ import {
   MOST_FACES,
   MOST_HALO_PERCENT,
   LONG_EDGE_PX,
+  MOST_ENLARGE,
   MOST_MASKS,
   MOST_PROBES,
+  MOST_STRAIGHTEN_DEG,
   MOST_TRIALS,
   PRESCRIPTION_VERSION,
   PROBE_SIZES,
@@ -19,16 +21,10 @@ import {
   type ProposedPart,
 } from './prescription';
 import { upToDate } from './versions';
+import { corrections, finishing, mends } from './finishingSchema';
+import { ofEach, setting } from './settingSchema';
 import { face, keptAudit, keptLikeness } from './auditSchema';
 import { acceptedReading, path } from './readingSchema';
-
-const setting = (least: number, most: number) =>
-  object({ value: finite().min(least).max(most), auto: boolean().required() })
-    .noUnknown()
-    .required();
-
-const ofEach = <K extends string, V>(keys: readonly K[], make: (key: K) => V) =>
-  Object.fromEntries(keys.map((key) => [key, make(key)])) as Record<K, V>;
 
 function shapeSetting(key: ShapeKey) {
   const { least, most } = SHAPES[key];
@@ -106,6 +102,9 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
   geometry: object({
     crop: box.nullable().defined().default(undefined),
     quarterTurns: mixed<Geometry['quarterTurns']>().oneOf([0, 1, 2, 3]).required(),
+    straightenDeg: number().min(-MOST_STRAIGHTEN_DEG).max(MOST_STRAIGHTEN_DEG).optional(),
+    isMirrored: boolean().optional(),
+    enlarge: number().min(1).max(MOST_ENLARGE).optional(),
   })
     .noUnknown()
     .nullable()
@@ -115,6 +114,9 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
     .noUnknown()
     .optional()
     .default(undefined),
+  corrections: corrections(),
+  mends: mends(),
+  finishing: finishing(),
   mask: maskSchema(),
   masksBelow: array().of(maskPlan()).max(MOST_MASKS).optional().default(undefined),
   masksAbove: array().of(maskPlan()).max(MOST_MASKS).optional().default(undefined),

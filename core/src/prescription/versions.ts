@@ -7,6 +7,8 @@ type Saved = Readonly<Record<string, unknown>>;
 const MIGRATIONS: Readonly<Record<number, (saved: Saved) => Saved>> = {
   // The finished picture was always the whole frame.
   1: (saved) => ({ ...saved, geometry: null }),
+  // Corrections, mends and finishing may be there from now on.
+  2: (saved) => saved,
 };
 
 /**

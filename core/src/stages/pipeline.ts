@@ -1,4 +1,6 @@
 import { contentKey } from '../contentKey';
+import { needsBroad } from '../correct/correctLight';
+import { needsGuide } from '../finish/finishLook';
 import { cropPlane } from '../picture/crop';
 import { keptWith } from '../picture/kept';
 import { decodePiece, type CodePiece } from '../picture/picture';
@@ -8,16 +10,20 @@ import type { Plane } from '../picture/plane';
 import type { Prescription } from '../prescription/prescription';
 import type { RecoveryEffort } from '../recover/recover';
 import { cleanStage } from './clean';
+import { correctStage } from './correct';
+import { finishStage } from './finish';
 import { geometryStage } from './geometry';
+import { mendStage } from './mend';
 import { recoverStage } from './recover';
 import { smallerStage } from './smaller';
 import type { SolvedTile } from './solvedTile';
 import type { FrameStage, Passed, PictureStage, RenderSource, StageEffort } from './stage';
+import { vignetteStage } from './vignette';
 
 /** In this order, on the frame's grid. */
-export const FRAME_STAGES = [cleanStage, recoverStage] as FrameStage[];
+export const FRAME_STAGES = [cleanStage, recoverStage, mendStage, correctStage, finishStage] as FrameStage[];
 /** After them, each making a grid of its own. */
-export const PICTURE_STAGES = [geometryStage, smallerStage] as PictureStage[];
+export const PICTURE_STAGES = [geometryStage, vignetteStage, smallerStage] as PictureStage[];
 
 interface Asked<Stage> {
   readonly stage: Stage;
@@ -32,6 +38,10 @@ const asked = <Stage extends { settingsOf(prescription: Prescription): unknown }
     const settings = stage.settingsOf(prescription);
     return settings === null ? [] : [{ stage, settings }];
   });
+
+/** Whether the frame's small picture has to be at hand. */
+export const needsFrameGuide = ({ corrections, finishing }: Prescription): boolean =>
+  (corrections !== undefined && needsBroad(corrections)) || (finishing !== undefined && needsGuide(finishing));
 
 /** Nothing is done to the frame's own px. */
 export const isUntouched = (prescription: Prescription): boolean => asked(FRAME_STAGES, prescription).length === 0;

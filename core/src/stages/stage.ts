@@ -1,3 +1,4 @@
+import type { FrameGuide } from '../correct/guide';
 import type { ColourSpace } from '../picture/colourSpace';
 import type { CodePiece } from '../picture/picture';
 import type { Plane } from '../picture/plane';
@@ -14,6 +15,8 @@ export interface RenderSource {
   /** A mask drawn elsewhere (0..1, size of the frame); replaces the prescription's own. */
   readonly mask?: Plane;
   readonly psf?: Psf;
+  /** Needed where `needsFrameGuide` says so. */
+  readonly guide?: FrameGuide;
 }
 
 /** How much work a stage may do, and how a host lets it give up or remember. */

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
   acceptReading,
+  addLocalChange,
   adaptKept,
   areaOperation,
   automaticCleaning,
@@ -16,6 +17,7 @@ import {
   lookReasons,
   STARTER_PRESCRIPTIONS,
   usualWays,
+  withCorrection,
   withSafestAmount,
   type FoundFace,
   type KeptWays,
@@ -227,5 +229,32 @@ describe('kept prescriptions', () => {
       'Cleans noise with the settings kept.',
     ]);
     for (const one of STARTER_PRESCRIPTIONS) expect(checkKept(JSON.parse(JSON.stringify(one)))).toBeTruthy();
+  });
+});
+
+describe('kept before there were corrections', () => {
+  it('is taken, and corrects and finishes nothing', () => {
+    const [one] = STARTER_PRESCRIPTIONS;
+    const { corrections: _, finishing: __, ...first } = one.ways;
+    const kept = checkKept(JSON.parse(JSON.stringify({ ...one, version: 1, ways: first })));
+    expect(kept).toEqual(one);
+    expect(() => checkKept({ ...one, ways: first })).toThrow(/Not a valid kept prescription/);
+  });
+
+  it('corrections and finishing are kept each on their own, local changes laid on the new frame’s size', () => {
+    const lit = withCorrection(DONE, 'exposureEv', 1);
+    const oval = { kind: 'radial', mode: 'add', x: 90, y: 60, rx: 30, ry: 20, featherPercent: 0 } as const;
+    const done = addLocalChange(lit, 'a', [oval], () => 'a');
+    const anew = { reading: reading(null, 0, 1), over: 'mask', subject: null } as const;
+    const all = adaptKept(keepPrescription('x', usualWays(done), FRAME, done), OTHER, anew);
+    expect(all.corrections).toEqual(done.corrections);
+    expect(all.finishing!.localChanges[0].mask.operations[0]).toMatchObject({ rx: 60, ry: 40 });
+    const less = adaptKept(
+      keepPrescription('x', { ...usualWays(done), corrections: 'left-out' }, FRAME, done),
+      OTHER,
+      anew,
+    );
+    expect(less).not.toHaveProperty('corrections');
+    expect(less.finishing).toBeDefined();
   });
 });

@@ -96,7 +96,7 @@ describe('the prescription', () => {
 
   it('says that it is too old for a newer version', () => {
     expect(() => checkPrescription({ ...full(), version: 99 })).toThrow(
-      /version 99; this Vitrocept knows versions up to 2/,
+      /version 99; this Vitrocept knows versions up to 3/,
     );
   });
 

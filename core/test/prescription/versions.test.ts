@@ -36,7 +36,7 @@ describe('prescriptions saved by an earlier Vitrocept', () => {
   it('a field that its version did not know is refused', () => {
     const [, full] = savedOf(1);
     expect(() => checkPrescription({ ...full, colour: 1 })).toThrow(CoreError);
-    expect(() => checkPrescription({ ...savedOf(2)[1], version: 3 })).toThrow(/version 3/);
+    expect(() => checkPrescription({ ...savedOf(3)[1], version: 4 })).toThrow(/version 4/);
   });
 
   it('what is no prescription is left as it is', () => {

@@ -34,6 +34,12 @@ export interface LookAfterTask {
   readonly jpeg: boolean;
 }
 
+/** The frame's small picture in its own linear light, 32-bit floats, channel after channel. */
+export interface GuideTask {
+  readonly kind: 'guide';
+  readonly file: SampleFile;
+}
+
 /** Finds the faces of people in a picture's file. */
 export interface FacesTask {
   readonly kind: 'faces';
@@ -164,6 +170,7 @@ export type Task =
   | PracticeTask
   | LookAfterTask
   | FacesTask
+  | GuideTask
   | SubjectTask
   | TilesTask
   | TileTask

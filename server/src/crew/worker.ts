@@ -12,6 +12,7 @@ import {
   encodeTile,
   encodeChannels,
   frameRegionFor,
+  needsFrameGuide,
   pictureOver,
   tilesToRender,
   addTones,
@@ -32,6 +33,8 @@ import {
   lookAfter,
   encodeMask,
   findFaces,
+  guideBytes,
+  guideOf,
   nodeKernels,
   bandsOf,
   openPlainTiff,
@@ -94,6 +97,8 @@ function perform(task: Task): unknown {
       return takePracticeFrame(task.truths, task.frame).then((jpeg) => writeFile(task.path, jpeg));
     case 'look-after':
       return lookAfter(task.file, task.jpeg);
+    case 'guide':
+      return guideOf(task.file).then(({ channels }) => guideBytes(channels));
     case 'faces':
       return findFaces(task.original);
     case 'subject':
@@ -169,7 +174,8 @@ async function begin({ file, result }: BeginTask): Promise<void> {
 }
 
 async function renderOne({ file, prescription, tile, result, stop }: TileTask): Promise<void> {
-  const source = { frame: file, space: await spaceOfSamples(file) };
+  const guide = needsFrameGuide(prescription) ? await guideOf(file) : undefined;
+  const source = { frame: file, space: await spaceOfSamples(file), guide };
   const flag = new Int32Array(stop);
   const effort = { ...FINAL_EFFORT, kernels: await nodeKernels(), shouldStop: () => Atomics.load(flag, 0) === 1 };
   const piece = await readCodes(file, regionNeeded(source, prescription, tile, effort));

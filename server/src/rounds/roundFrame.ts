@@ -64,7 +64,7 @@ export async function roundFrame(services: Services, round: Round, job: RoundJob
       id: job.id,
       frame,
       prescription: adapted,
-      stages: ['recovered'],
+      stages: ['finished'],
       format: round.format,
       quality: round.quality,
       place,

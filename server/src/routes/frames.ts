@@ -96,6 +96,12 @@ export function frameRoutes(app: FastifyInstance, services: Services): void {
     return reply.header('cache-control', FOR_GOOD).send(tones);
   });
 
+  app.get<ById>('/api/frames/:id/guide', ONE, async (request, reply) => {
+    const file = sampleFileOf(folder, frameOf(request.params));
+    const bytes = await crew.run<Uint8Array>({ kind: 'guide', file });
+    return reply.header('cache-control', FOR_GOOD).type('application/octet-stream').send(Buffer.from(bytes));
+  });
+
   app.get<ById & BySide>('/api/frames/:id/clipping.png', SMALL, async (request, reply) => {
     const file = sampleFileOf(folder, frameOf(request.params));
     const { side } = request.query;

@@ -6,6 +6,7 @@ import {
   DEFAULT_JPEG_QUALITY,
   SAVE_FORMAT_DESCRIPTIONS,
   SAVE_FORMATS,
+  isFinished,
   STAGES,
   type SaveFormat,
   type Stage,
@@ -49,8 +50,8 @@ export function renderRoutes(app: FastifyInstance, services: Services): void {
   app.get('/api/renders', () => stores.renders.all());
 
   app.post<{ Body: InferType<typeof newRender> }>('/api/renders', { schema: { body: newRender } }, (request, reply) => {
-    const { frameId, revision, format, quality = DEFAULT_JPEG_QUALITY, stages = ['recovered'] } = request.body;
-    if (stages.length > 1 && format !== 'tiff16') {
+    const { frameId, revision, format, quality = DEFAULT_JPEG_QUALITY, stages: asked } = request.body;
+    if (asked && asked.length > 1 && format !== 'tiff16') {
       throw new HttpError(400, 'PAGES_FORMAT', 'Only a TIFF holds several pages: choose TIFF, or one stage.');
     }
     const frame = stores.frames.get(frameId);
@@ -63,6 +64,7 @@ export function renderRoutes(app: FastifyInstance, services: Services): void {
         'This frame was changed since: what would be rendered is not what you saw. Look again.',
       );
     }
+    const stages = asked ?? [isFinished(prescription) ? 'finished' : 'recovered'];
     const job = stores.renders.add(frameId, prescription, format, quality, stages);
     renders.wake();
     return reply.status(201).send(job);

@@ -14,7 +14,12 @@ import { KeepForm } from '../kept/KeepForm';
 import { SettingSlider } from '../parts/SettingSlider';
 import { useFrameStore } from '../stores/frameStore';
 
-const STAGE_NAMES: Record<Stage, string> = { original: 'as taken', cleaned: 'cleaned', recovered: 'recovered' };
+const STAGE_NAMES: Record<Stage, string> = {
+  original: 'as taken',
+  cleaned: 'cleaned',
+  recovered: 'recovered',
+  finished: 'finished',
+};
 
 interface HandOverTrayProps {
   readonly frame: FrameDetail;
@@ -31,7 +36,7 @@ export function HandOverTray({ frame, prescription, format, setFormat }: HandOve
   const [quality, setQuality] = useState(DEFAULT_JPEG_QUALITY);
   const [isKeeping, setKeeping] = useState(false);
   const stages = stagesOf(prescription);
-  const [picked, setPicked] = useState<Stage | 'all'>('recovered');
+  const [picked, setPicked] = useState<Stage | 'all'>('finished');
   const stage = picked === 'all' || stages.includes(picked) ? picked : stages.at(-1)!;
   const render = async () => {
     const revision = await saveNow(frame.id);

@@ -3,6 +3,7 @@ import { Link } from 'react-router';
 import {
   CoreError,
   isBlurMethod,
+  isFinished,
   maskOfCleaning,
   METHOD_DESCRIPTIONS,
   plansOf,
@@ -17,6 +18,7 @@ import {
 import type { FrameDetail } from '../api/queries';
 import { exposureText } from '../parts/exposureText';
 import { cleaningWords, sizeWords } from '../words';
+import { correctionWords, finishingWords, framingWords } from './finishedWords';
 import { KeptAudit } from './KeptAudit';
 
 interface WhatWillBeDoneProps {
@@ -27,6 +29,7 @@ interface WhatWillBeDoneProps {
 
 /** The prescription in plain words, and what is promised of the file. */
 export function WhatWillBeDone({ frame, prescription, format }: WhatWillBeDoneProps) {
+  const { corrections, finishing, geometry, mends = [] } = prescription;
   const plans = plansOf(prescription);
   const recovered = plans.filter(({ recovery }) => recovery !== null);
   const cleansAll = prescription.cleaning !== null && maskOfCleaning(prescription) === null;
@@ -34,7 +37,7 @@ export function WhatWillBeDone({ frame, prescription, format }: WhatWillBeDonePr
   return (
     <section className="card-plain" aria-label="What will be done">
       <h2>What will be done</h2>
-      {stagesOf(prescription).length > 1 ? (
+      {stagesOf(prescription).length > 1 || geometry ? (
         <dl className="facts wide">
           {prescription.cleaning && (
             <>
@@ -52,8 +55,32 @@ export function WhatWillBeDone({ frame, prescription, format }: WhatWillBeDonePr
             </Fragment>
           ))}
           <KeptAudit prescription={prescription} />
+          {mends.length > 0 && (
+            <>
+              <dt>Mended</dt>
+              <dd>{mends.length === 1 ? 'one place' : `${mends.length} places`}, covered from their surroundings</dd>
+            </>
+          )}
+          {corrections && (
+            <>
+              <dt>Corrections</dt>
+              <dd>{correctionWords(corrections)}</dd>
+            </>
+          )}
+          {finishing && (
+            <>
+              <dt>Finishing</dt>
+              <dd>{finishingWords(finishing)}</dd>
+            </>
+          )}
+          {geometry && (
+            <>
+              <dt>Framing</dt>
+              <dd>{framingWords(geometry)}</dd>
+            </>
+          )}
           <dt>Untouched</dt>
-          <dd>{untouchedSentence(hasMask && !cleansAll, format, frame.bits)}</dd>
+          <dd>{untouchedSentence(hasMask && !cleansAll && !isFinished(prescription), format, frame.bits)}</dd>
           <dt>Size</dt>
           <dd className="figure">{sizeSentence(prescription, frame)}</dd>
           <dt>Colour</dt>

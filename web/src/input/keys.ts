@@ -20,7 +20,10 @@ const PRESSABLE =
 export const KEYS: readonly (readonly [key: string, does: string])[] = [
   ['?', 'show or hide this list'],
   ['Ctrl Z · Ctrl Shift Z', 'undo · redo'],
-  ['0 · 9 · 8 (hold)', 'Noise and Trials: every cell shows the original · as cleaned · with the chosen recovery'],
+  [
+    '0 · 9 · 8 · 7 (hold)',
+    'Noise and Trials: every cell shows the original · as cleaned · with the chosen recovery · finished',
+  ],
   ['1 (hold)', 'Trials: only the cell under the pointer shows the original'],
   ['A … L', 'Trials: select a trial by its letter'],
   ['Enter', 'Trials: choose the selected trial; in a number field: commit the number'],

@@ -7,6 +7,8 @@ export const PART_NAMES: Record<KeptPart, string> = {
   recovery: 'Method and settings',
   amount: 'Amount',
   framing: 'Crop and turn',
+  corrections: 'Corrections',
+  finishing: 'Finishing',
 };
 
 const WAY_NAMES: { readonly [P in KeptPart]: Record<KeptWays[P], string> } = {
@@ -21,6 +23,8 @@ const WAY_NAMES: { readonly [P in KeptPart]: Record<KeptWays[P], string> } = {
   recovery: { anew: 'by the cause measured on each', 'as-it-is': 'as it is here', 'left-out': 'left out' },
   amount: { safest: 'as far as is safe on each', 'as-it-is': 'as it is here' },
   framing: { 'as-it-is': 'as it is here', 'left-out': 'left out' },
+  corrections: { 'as-it-is': 'as it is here', 'left-out': 'left out' },
+  finishing: { 'as-it-is': 'as it is here', 'left-out': 'left out' },
 };
 
 /** How each part that counts is used, of a prescription that was kept. */

@@ -3,13 +3,13 @@ import Button from 'react-bootstrap/Button';
 import { added, replacedAt, type MaskOperation } from '@vitrocept/core';
 import { SettingSlider } from '../parts/SettingSlider';
 import { useBrushStore } from '../stores/brushStore';
-import { useFrameStore } from '../stores/frameStore';
+import { useMaskChange } from './useMaskChange';
 import type { Areas } from './useAreas';
 
 /** What is done to the edge of the mask so far: moved, softened, its holes and specks tidied. */
 export function EdgeTool({ operations, areas }: { operations: readonly MaskOperation[]; areas: Areas }) {
   const { selected, set } = useBrushStore();
-  const change = useFrameStore((state) => state.change);
+  const change = useMaskChange();
   const [sides, setSides] = useState(60);
   const own = selected === null ? undefined : operations[selected];
   const grow = own?.kind === 'grow' ? own : null;

@@ -14,6 +14,7 @@ import type { FrameDetail } from '../api/queries';
 import { useFrameStore } from '../stores/frameStore';
 import { findFaces } from '../surfaces/faceFinder';
 import { newId } from '../input/newId';
+import { useMaskChange } from './useMaskChange';
 
 interface FaceToolProps {
   readonly frame: FrameDetail;
@@ -26,7 +27,8 @@ interface FaceToolProps {
 
 /** Parts of faces in and out of the mask. */
 export function FaceTool({ frame, faces, operations, chosen, onChoose }: FaceToolProps) {
-  const { change, changeIn } = useFrameStore();
+  const changeIn = useFrameStore((state) => state.changeIn);
+  const change = useMaskChange();
   const [search, setSearch] = useState('idle');
   const isOn = chosen.length > 0 && chosen.every((face) => operations.some((one) => isOfFace(one, face)));
   const find = async () => {

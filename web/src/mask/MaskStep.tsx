@@ -1,13 +1,14 @@
-import { useEffect, useRef, useState } from 'react';
-import { plansOf, withOperations } from '@vitrocept/core';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { plansOf, withOperations, type Prescription } from '@vitrocept/core';
+import type { FrameDetail } from '../api/queries';
 import { MaskList } from '../parts/MaskList';
 import { OperationList } from './OperationList';
 import { ProposedNote } from '../parts/ProposedNote';
 import { useBrushStore } from '../stores/brushStore';
-import { useFrameStore } from '../stores/frameStore';
 import { FrameSurface } from '../surfaces/FrameSurface';
 import { LeftCard, useWorkspace } from '../parts/useWorkspace';
 import { useAreas } from './useAreas';
+import { useMaskChange } from './useMaskChange';
 import { useMaskKeys } from './useMaskKeys';
 import { useMaskPointer } from './useMaskPointer';
 import { useMaskVeil } from './useMaskVeil';
@@ -16,10 +17,20 @@ import { MaskOverlay } from './MaskOverlay';
 import { MaskTray } from './MaskTray';
 import './mask.css';
 
-/** Where the correction acts: found, painted, drawn from ranges and shapes; everything else stays untouched. */
-export function MaskStep() {
-  const { frame, prescription } = useWorkspace();
-  const change = useFrameStore((state) => state.change);
+/** The mask of the frame at work. */
+export const MaskStep = () => <MaskRoom {...useWorkspace()} />;
+
+interface MaskRoomProps {
+  readonly frame: FrameDetail;
+  /** With the mask that is worked on as the one at work. */
+  readonly prescription: Prescription;
+  /** What stands at the left in place of the frame's masks, for a mask that is not one of them. */
+  readonly children?: ReactNode;
+}
+
+/** Where something acts: found, painted, drawn from ranges and shapes; everything else stays untouched. */
+export function MaskRoom({ frame, prescription, children }: MaskRoomProps) {
+  const change = useMaskChange();
   const { tool, dab, selected, set } = useBrushStore();
   const { operations } = prescription.mask;
   const faces = prescription.faces ?? [];
@@ -29,7 +40,7 @@ export function MaskStep() {
   const veil = useMaskVeil(frame, operations);
   const pointer = useMaskPointer({ frame, operations, faces: chosen, areas, veil });
   useMaskKeys(areas);
-  const others = plansOf(prescription).filter(({ mask }) => mask.id !== prescription.mask.id);
+  const others = children ? [] : plansOf(prescription).filter(({ mask }) => mask.id !== prescription.mask.id);
 
   // What was being adjusted is gone with the frame or the mask.
   const maskId = `${frame.id} ${prescription.mask.id}`;
@@ -62,7 +73,7 @@ export function MaskStep() {
         <MaskHints areas={areas} veil={veil} isEmpty={isEmpty} hasOthers={others.length > 0} />
       </div>
       <LeftCard>
-        <MaskList prescription={prescription} />
+        {children ?? <MaskList prescription={prescription} />}
         <OperationList
           operations={operations}
           selected={selected}

@@ -1,7 +1,7 @@
 import { replacedAt, type MaskOperation } from '@vitrocept/core';
 import { SettingSlider } from '../parts/SettingSlider';
 import { useBrushStore } from '../stores/brushStore';
-import { useFrameStore } from '../stores/frameStore';
+import { useMaskChange } from './useMaskChange';
 import { Choice, CombineChoice } from './Choice';
 
 const SHAPES = [
@@ -21,7 +21,7 @@ export function selectedShape(operations: readonly MaskOperation[], selected: nu
 
 export function ShapeTool({ operations }: { operations: readonly MaskOperation[] }) {
   const { shape, shapeFeatherPercent, combine, selected, set } = useBrushStore();
-  const change = useFrameStore((state) => state.change);
+  const change = useMaskChange();
   const own = selectedShape(operations, selected);
   const adjust = (operation: MaskOperation) => change(replacedAt(selected!, operation), `shape ${selected}`);
   return (

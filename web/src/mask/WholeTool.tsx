@@ -1,11 +1,13 @@
 import { useRef, useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import { useDropzone } from 'react-dropzone';
-import { added, withOperations, type AreaOperation, type MaskOperation } from '@vitrocept/core';
+import { added, underLocal, withOperations, type AreaOperation, type MaskOperation } from '@vitrocept/core';
 import type { FrameDetail } from '../api/queries';
 import { sendFile } from '../api/client';
 import { useFrameStore } from '../stores/frameStore';
+import { useLightStore } from '../stores/lightStore';
 import { CopyMask } from './CopyMask';
+import { maskInHand, useMaskChange } from './useMaskChange';
 
 const FORMATS = [
   ['png', 16, 'PNG, 16 bits'],
@@ -16,17 +18,21 @@ const FORMATS = [
 
 /** The mask as a whole: filled, turned, brought in, saved, copied. */
 export function WholeTool({ frame, operations }: { frame: FrameDetail; operations: readonly MaskOperation[] }) {
-  const { change, changeIn } = useFrameStore();
+  const changeIn = useFrameStore((state) => state.changeIn);
+  const change = useMaskChange();
   const [note, setNote] = useState<string | null>(null);
   const [isCopying, setCopying] = useState(false);
   const isEmpty = operations.length === 0;
+  /** Files and copies are made of the frame's own masks. */
+  const isLocal = useLightStore((state) => state.localId !== null);
   const bringIn = async ([file]: File[]) => {
     if (!file) return;
     setNote('Reading the mask …');
-    const maskId = useFrameStore.getState().prescription!.mask.id;
+    const maskId = maskInHand().id;
+    const { localId } = useLightStore.getState();
     try {
       const area = await sendFile<AreaOperation>(`/api/frames/${frame.id}/mask-file`, file, () => undefined);
-      changeIn(frame.id, added(area, maskId));
+      changeIn(frame.id, (old) => underLocal(old, localId, added(area, maskId)));
       setNote(null);
     } catch (error) {
       setNote(`${file.name}: ${(error as Error).message}`);
@@ -76,7 +82,7 @@ export function WholeTool({ frame, operations }: { frame: FrameDetail; operation
           >
             Bring in a mask
           </Button>
-          <Button size="sm" variant="outline-primary" disabled={isEmpty} onClick={() => setCopying(true)}>
+          <Button size="sm" variant="outline-primary" disabled={isEmpty || isLocal} onClick={() => setCopying(true)}>
             Copy to other frames
           </Button>
         </div>
@@ -94,7 +100,7 @@ export function WholeTool({ frame, operations }: { frame: FrameDetail; operation
               <option key={`${kind} ${bits}`}>{name}</option>
             ))}
           </select>
-          <Button size="sm" variant="outline-primary" onClick={() => void save()}>
+          <Button size="sm" variant="outline-primary" disabled={isLocal} onClick={() => void save()}>
             Save the mask
           </Button>
         </div>

@@ -2,6 +2,7 @@ import { useRef, useState } from 'react';
 import {
   added,
   replacedAt,
+  underLocal,
   withOperations,
   withSubject,
   type AreaOperation,
@@ -11,8 +12,10 @@ import {
 } from '@vitrocept/core';
 import type { FrameDetail } from '../api/queries';
 import { useFrameStore, type Act } from '../stores/frameStore';
+import { useLightStore } from '../stores/lightStore';
 import { tileEngine } from '../surfaces/tileEngine';
 import { useLookAhead } from '../surfaces/useLookAhead';
+import { maskInHand } from './useMaskChange';
 
 const SENTENCES: Record<AreaWish['kind'], string> = {
   subject: 'Finding the subject …',
@@ -37,25 +40,28 @@ export function useAreas(frame: FrameDetail) {
   const pending = useRef<readonly Dab[] | null>(null);
   const pendingLoop = useRef<readonly number[] | undefined>(undefined);
   const { changeIn } = useFrameStore();
-  const change = (act: Act, merge?: string) => changeIn(frame.id, act, merge);
+  /** Whose mask it goes to is settled when it is asked for. */
+  const changeUnder = (localId: string | null) => (act: Act, merge?: string) =>
+    changeIn(frame.id, (old) => underLocal(old, localId, act), merge);
   useLookAhead(frame);
 
   const make = async (
     wish: AreaWish,
     mode: CombineMode,
     lane: 'subject' | 'adjust' | null,
-    place: (area: AreaOperation, maskId: string) => void,
+    place: (area: AreaOperation, maskId: string, change: (act: Act, merge?: string) => void) => void,
   ) => {
     const own = ++last.current;
     if (lane) newest.current[lane] = own;
     const isOvertaken = () => lane !== null && newest.current[lane] !== own;
-    const maskId = useFrameStore.getState().prescription!.mask.id;
+    const maskId = maskInHand().id;
+    const change = changeUnder(useLightStore.getState().localId);
     setStatus(SENTENCES[wish.kind]);
     let outcome: string | null = null;
     try {
       const area = await tileEngine.makeArea({ frame, mode, wish });
       if (isOvertaken()) return;
-      place(area, maskId);
+      place(area, maskId, change);
     } catch (error) {
       outcome = `That failed: ${(error as Error).message}`;
     }
@@ -74,20 +80,22 @@ export function useAreas(frame: FrameDetail) {
     async findSubject(dabs: readonly Dab[], only?: readonly number[]) {
       pending.current = dabs;
       pendingLoop.current = only;
-      await make({ kind: 'subject', dabs, ...(only ? { only } : {}) }, 'add', 'subject', (area, maskId) =>
+      await make({ kind: 'subject', dabs, ...(only ? { only } : {}) }, 'add', 'subject', (area, maskId, change) =>
         change((old) => withOperations(old, (list) => withSubject(list, area), maskId)),
       );
     },
     /** Adds an area; `then` learns where it stands in the list of the mask at work. */
     async add(wish: AreaWish, mode: CombineMode, then?: (at: number) => void) {
-      await make(wish, mode, null, (area, maskId) => {
-        const { mask } = useFrameStore.getState().prescription!;
+      await make(wish, mode, null, (area, maskId, change) => {
+        const mask = maskInHand();
         if (useFrameStore.getState().frame?.id === frame.id && mask.id === maskId) then?.(mask.operations.length);
         change(added(area, maskId));
       });
     },
     async replace(at: number, wish: AreaWish, mode: CombineMode) {
-      await make(wish, mode, 'adjust', (area, maskId) => change(replacedAt(at, area, maskId), `area ${maskId} ${at}`));
+      await make(wish, mode, 'adjust', (area, maskId, change) =>
+        change(replacedAt(at, area, maskId), `area ${maskId} ${at}`),
+      );
     },
   };
 }

@@ -2,7 +2,6 @@ import { useState } from 'react';
 import { dabsOf, halfPx, onlyOf, withOperations, withPartTurned, type Face, type MaskOperation } from '@vitrocept/core';
 import type { FrameDetail } from '../api/queries';
 import { useBrushStore } from '../stores/brushStore';
-import { useFrameStore } from '../stores/frameStore';
 import { partAt } from '../surfaces/FacesLayer';
 import type { SurfacePointer } from '../surfaces/FrameSurface';
 import { tileEngine } from '../surfaces/tileEngine';
@@ -10,6 +9,7 @@ import { selectedRange } from './RangeTool';
 import type { Areas } from './useAreas';
 import type { useMaskVeil } from './useMaskVeil';
 import { useLoop } from './useLoop';
+import { useMaskChange } from './useMaskChange';
 import { usePainting } from './usePainting';
 import { useShapeDrag } from './useShapeDrag';
 
@@ -27,7 +27,7 @@ export function useMaskPointer({ frame, operations, faces, areas, veil }: MaskPo
   const { paint, isPainting } = usePainting(areas, veil);
   const { draw, drawn } = useShapeDrag(operations);
   const loop = useLoop(areas, frame);
-  const change = useFrameStore((state) => state.change);
+  const change = useMaskChange();
 
   const point = ({ kind, x, y }: SurfacePointer) => {
     if (kind !== 'down') return;

@@ -1,9 +1,9 @@
 import { useRef, useState } from 'react';
 import { halfPx, withOperations, type Stroke } from '@vitrocept/core';
 import { useBrushStore } from '../stores/brushStore';
-import { useFrameStore } from '../stores/frameStore';
 import type { SurfacePointer } from '../surfaces/FrameSurface';
 import type { MaskPainter } from './MaskPainter';
+import { useMaskChange } from './useMaskChange';
 import type { Areas } from './useAreas';
 import type { useMaskVeil } from './useMaskVeil';
 
@@ -15,7 +15,7 @@ interface StrokeBegun {
 
 /** Painting with the brush: the stroke shows at once and is kept when it ends. */
 export function usePainting(areas: Areas, veil: ReturnType<typeof useMaskVeil>) {
-  const change = useFrameStore((state) => state.change);
+  const change = useMaskChange();
   const [isPainting, setPainting] = useState(false);
   const stroke = useRef<StrokeBegun | null>(null);
   const lastEnd = useRef<{ x: number; y: number } | null>(null);

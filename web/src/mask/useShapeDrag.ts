@@ -8,13 +8,13 @@ import {
   type RadialOperation,
 } from '@vitrocept/core';
 import { useBrushStore } from '../stores/brushStore';
-import { useFrameStore } from '../stores/frameStore';
 import type { SurfacePointer } from '../surfaces/FrameSurface';
 import { selectedShape } from './ShapeTool';
+import { useMaskChange } from './useMaskChange';
 
 /** Drawing a shape from its middle or along its fall, or moving the one that is selected. */
 export function useShapeDrag(operations: readonly MaskOperation[]) {
-  const change = useFrameStore((state) => state.change);
+  const change = useMaskChange();
   const [drawn, setDrawn] = useState<RadialOperation | LinearOperation | null>(null);
   const drag = useRef<{ x: number; y: number; moved: RadialOperation | null } | null>(null);
   const draw = ({ kind, x, y }: SurfacePointer) => {

@@ -1,7 +1,7 @@
 import { stagesOf, type Prescription, type Stage } from '@vitrocept/core';
 import { useWallStore } from '../stores/wallStore';
 
-const KEYS: Record<Stage, string> = { original: '0', cleaned: '9', recovered: '8' };
+const KEYS: Record<Stage, string> = { original: '0', cleaned: '9', recovered: '8', finished: '7' };
 
 /** While one is pressed, or its key held, every cell shows that stage of the frame. */
 export function HoldButtons({ prescription }: { prescription: Prescription }) {

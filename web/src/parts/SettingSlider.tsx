@@ -17,16 +17,18 @@ interface SettingSliderProps {
   readonly help?: string;
   /** Why the automatic value is what it is, in a word or two. */
   readonly autoNote?: string;
+  /** Said in place of *automatic* where the value rests at its notch. */
+  readonly restsAt?: string;
   onChange(value: number): void;
   onAutomatic?(): void;
 }
 
 /** A setting: its number with unit, a slider, a notch at the automatic value and one press to return to it. */
 export function SettingSlider(props: SettingSliderProps) {
-  const { name, unit = '', value, least, most, step, automatic, isAuto, autoNote, help, onChange } = props;
+  const { name, unit = '', value, least, most, step, automatic, isAuto, autoNote, restsAt, help, onChange } = props;
   const { isFineBelow = false, onAutomatic } = props;
   const id = useId();
-  const digits = step < 1 ? 1 : 0;
+  const digits = step < 0.01 ? 3 : step < 0.1 ? 2 : step < 1 ? 1 : 0;
   const share = (at: number) => {
     const linear = (Math.min(most, Math.max(least, at)) - least) / (most - least);
     return `${100 * (isFineBelow ? Math.sqrt(linear) : linear)}%`;
@@ -58,7 +60,7 @@ export function SettingSlider(props: SettingSliderProps) {
       <div className="setting-foot">
         {onAutomatic &&
           (isAuto ? (
-            <span className="auto-mark">automatic{autoNote && `, ${autoNote}`}</span>
+            <span className="auto-mark">{restsAt ?? `automatic${autoNote ? `, ${autoNote}` : ''}`}</span>
           ) : (
             <button type="button" className="link-button" onClick={onAutomatic}>
               back to {automatic?.toFixed(digits)}

@@ -1,13 +1,17 @@
+import Form from 'react-bootstrap/Form';
 import { NavLink } from 'react-router';
 import { isRecovered, keyOfOperations, plansOf, type Prescription } from '@vitrocept/core';
+import { useLightStore } from '../stores/lightStore';
 
 type StepState = 'done' | 'open' | 'stale';
 
 const STEPS = [
   ['measure', 'Measure'],
+  ['corrections', 'Corrections'],
   ['noise', 'Noise'],
   ['mask', 'Mask'],
   ['trials', 'Trials'],
+  ['finishing', 'Finishing'],
   ['hand-over', 'Hand over'],
 ] as const;
 
@@ -20,6 +24,10 @@ function stateOf(step: (typeof STEPS)[number][0], prescription: Prescription, is
   switch (step) {
     case 'measure':
       return isReadingStale(prescription) ? 'stale' : prescription.reading ? 'done' : 'open';
+    case 'corrections':
+      return prescription.corrections ? 'done' : 'open';
+    case 'finishing':
+      return prescription.finishing || prescription.geometry || prescription.mends?.length ? 'done' : 'open';
     case 'noise':
       return prescription.cleaning ? 'done' : 'open';
     case 'mask':
@@ -34,6 +42,7 @@ function stateOf(step: (typeof STEPS)[number][0], prescription: Prescription, is
 const STATE_WORDS: Record<StepState, string> = { done: 'done', open: '', stale: 'out of date' };
 
 export function StepRule({ prescription, isRendered }: { prescription: Prescription; isRendered: boolean }) {
+  const { isLit, set } = useLightStore();
   return (
     <nav className="step-rule" aria-label="Steps">
       {STEPS.map(([path, name]) => {
@@ -45,6 +54,15 @@ export function StepRule({ prescription, isRendered }: { prescription: Prescript
           </NavLink>
         );
       })}
+      {prescription.corrections && (
+        <Form.Check
+          type="switch"
+          id="with-corrections"
+          label="with corrections"
+          checked={isLit}
+          onChange={(event) => set({ isLit: event.target.checked })}
+        />
+      )}
     </nav>
   );
 }

@@ -3,9 +3,9 @@ import type { Stage } from '@vitrocept/core';
 import { isTyping } from '../input/keys';
 import { useWallStore } from '../stores/wallStore';
 
-const KEYS: Readonly<Record<string, Stage>> = { '0': 'original', '9': 'cleaned', '8': 'recovered' };
+const KEYS: Readonly<Record<string, Stage>> = { '0': 'original', '9': 'cleaned', '8': 'recovered', '7': 'finished' };
 
-/** While a key is held every cell shows that stage: 0 the original, 9 as cleaned, 8 with the chosen recovery. */
+/** While a key is held every cell shows that stage: 0 the original, 9 as cleaned, 8 with the chosen recovery, 7 finished. */
 export function useHeldStage(): Stage | null {
   const { held, hold } = useWallStore();
   useEffect(() => {

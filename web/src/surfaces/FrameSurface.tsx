@@ -1,16 +1,21 @@
 import type Konva from 'konva';
 import { useRef, type ReactNode } from 'react';
+import type { Prescription } from '@vitrocept/core';
 import { Image as KonvaImage, Layer, Stage } from 'react-konva';
 import type { FrameDetail } from '../api/queries';
 import type { Placement, SurfacePointer } from './placement';
 import { KeyPointMark, PictureNote, SurfaceTools } from './SurfaceTools';
 import { USUAL_SIDE, useFrameImage } from './useFrameImage';
 import { useKeyPoint } from './useKeyPoint';
+import { useShownLight } from './useShownLight';
 import { useZoom } from './useZoom';
 
 export type { Placement, SurfacePointer } from './placement';
 
 interface FrameSurfaceProps {
+  /** What is shown of it; left out: with its corrections, if they are to be shown. */
+  readonly shows?: Prescription | null;
+  readonly marksClipping?: boolean;
   readonly frame: FrameDetail;
   readonly label: string;
   readonly cursor?: string;
@@ -23,12 +28,14 @@ interface FrameSurfaceProps {
 }
 
 /** One large view of the frame with zoom and moving; unsmoothed above 100 %. */
-export function FrameSurface({ frame, label, cursor, onPointer, draws = false, overlay }: FrameSurfaceProps) {
+export function FrameSurface(props: FrameSurfaceProps) {
+  const { frame, label, cursor, onPointer, draws = false, overlay, shows, marksClipping } = props;
   const { room, size, shown, setPlacement, zoom, isSpaceDown } = useZoom(frame);
   const { keyPoint, forget, onKeyDown } = useKeyPoint({ frame, size, shown, setPlacement, onPointer, draws });
   const moving = useRef<{ x: number; y: number } | null>(null);
   const drawnSide = (shown?.scale ?? 0) * Math.max(frame.width, frame.height) * (window.devicePixelRatio || 1);
   const { picture, isComing, again } = useFrameImage(frame, drawnSide > USUAL_SIDE);
+  const lit = useShownLight(frame, shows, drawnSide, marksClipping);
 
   const pointer = (kind: SurfacePointer['kind']) => (event: Konva.KonvaEventObject<PointerEvent>) => {
     const at = event.target.getStage()?.getPointerPosition();
@@ -81,9 +88,9 @@ export function FrameSurface({ frame, label, cursor, onPointer, draws = false, o
           }}
         >
           <Layer imageSmoothingEnabled={shown.scale < 1} listening={false}>
-            {picture && (
+            {(lit ?? picture) && (
               <KonvaImage
-                image={picture}
+                image={lit ?? picture!}
                 x={shown.x}
                 y={shown.y}
                 width={frame.width * shown.scale}

@@ -107,6 +107,11 @@ class TileEngine {
     return this.pool.judgeFacePart(job);
   }
 
+  /** Light, colour and finishing of whole pictures. */
+  get light() {
+    return this.pool.light;
+  }
+
   subscribe = (listener: () => void) => {
     this.listeners.add(listener);
     return () => this.listeners.delete(listener);

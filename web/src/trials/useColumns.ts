@@ -1,8 +1,9 @@
 import { useMemo } from 'react';
-import { asTaken, recoveryOf, type Prescription } from '@vitrocept/core';
+import { asTaken, inItsLight, recoveredOnly, recoveryOf, type Prescription } from '@vitrocept/core';
 import type { OutsideVersion } from '@vitrocept/server';
 import { useVersions } from '../api/queries';
 import { useFrameStore } from '../stores/frameStore';
+import { useLightStore } from '../stores/lightStore';
 import type { Column } from '../surfaces/tileKeys';
 import { trialLetter, trialName } from '../words';
 
@@ -21,12 +22,18 @@ export interface Columns {
 
 /** What the Wall compares. Only what changes pixels makes new columns: a moved probe or another choice does not. */
 export function useColumns(frameId: string, prescription: Prescription): Columns {
-  const { reading, mask, cleaning, masksBelow, masksAbove, trials } = prescription;
+  const { reading, mask, cleaning, masksBelow, masksAbove, trials, corrections } = prescription;
+  const isLit = useLightStore((state) => state.isLit);
   const { data: versions = NO_VERSIONS } = useVersions(frameId);
   const own = useMemo(() => {
-    const base = { ...useFrameStore.getState().prescription!, reading, mask, cleaning, masksBelow, masksAbove };
-    return { original: asTaken(base), trials: trials.map((trial) => ({ ...base, recovery: recoveryOf(trial) })) };
-  }, [reading, mask, cleaning, masksBelow, masksAbove, trials]);
+    const whole = { ...useFrameStore.getState().prescription!, reading, mask, cleaning, masksBelow, masksAbove };
+    const lit = (column: Prescription) => (isLit ? inItsLight(column, { ...whole, corrections }) : column);
+    const base = recoveredOnly(whole);
+    return {
+      original: lit(asTaken(base)),
+      trials: trials.map((trial) => lit({ ...base, recovery: recoveryOf(trial) })),
+    };
+  }, [reading, mask, cleaning, masksBelow, masksAbove, trials, corrections, isLit]);
   return useMemo(() => {
     const outside = versions.map(({ id, width, height, alignment: { placement } }): Column => ({
       ...own.original,

@@ -7,6 +7,7 @@ import { ProbeLine } from './ProbeLine';
 import { ProbeMark } from './ProbeMark';
 import { ProbeProposals } from './ProbeProposals';
 import type { FrameDetail } from '../api/queries';
+import { useLitMap } from '../surfaces/useLitMap';
 import { useMaskOutline } from '../surfaces/useMaskOutline';
 import { useMapZoom } from './useMapZoom';
 import { useProbes } from './useProbes';
@@ -79,6 +80,7 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
     setPickedId(id);
     setTimeout(() => map.current?.querySelector<SVGGElement>(`[data-probe="${id}"]`)?.focus());
   };
+  const lit = useLitMap(frame);
   const views = SIDES.filter(({ from }) => times >= from - 0.01);
 
   return (
@@ -102,6 +104,9 @@ export function Overview({ frame, prescription, placesProbes }: OverviewProps) {
               preserveAspectRatio="none"
             />
           ))}
+          {lit && (
+            <image href={lit} width={frame.width * scale} height={frame.height * scale} preserveAspectRatio="none" />
+          )}
           {outline && (
             <g transform={`scale(${(frame.width * scale) / outline.width} ${(frame.height * scale) / outline.height})`}>
               <path d={outline.path} className="mask-outline-under" vectorEffect="non-scaling-stroke" />

@@ -1,0 +1,40 @@
+import type { Plane } from '../picture/plane';
+import { createPlane } from '../picture/plane';
+import type { Vignette } from '../prescription/finishing';
+import type { PictureStage } from './stage';
+
+/** Light more or less towards the corners of the finished picture. */
+export const vignetteStage: PictureStage<Vignette> = {
+  name: 'vignette',
+
+  settingsOf: ({ finishing }) => (finishing && finishing.vignette.cornerPercent !== 0 ? finishing.vignette : null),
+
+  sizeAfter: (_settings, before) => before,
+
+  regionNeeded: (_settings, wanted) => wanted,
+
+  apply(planes, settings, wanted, before) {
+    const [middleX, middleY] = [before.width / 2, before.height / 2];
+    const corner = Math.hypot(middleX, middleY);
+    const gains = createPlane(wanted.width, wanted.height);
+    for (let y = 0, i = 0; y < wanted.height; y++) {
+      for (let x = 0; x < wanted.width; x++, i++) {
+        const far = Math.hypot(wanted.x + x + 0.5 - middleX, wanted.y + y + 0.5 - middleY) / corner;
+        gains.data[i] = vignetteGain(settings, far);
+      }
+    }
+    return planes.map((plane): Plane => ({ ...plane, data: plane.data.map((value, i) => value * gains.data[i]) }));
+  },
+};
+
+/** Softness 0 sets in at once, 100 very slowly: the exponent of how far a place lies from where it begins to the corner. */
+const LEAST_EXPONENT = 0.5;
+const MOST_EXPONENT = 4;
+
+/** @param far - From the middle, of half the diagonal; the corner itself is 1. */
+export function vignetteGain({ cornerPercent, startPercent, softness }: Vignette, far: number): number {
+  const start = startPercent / 100;
+  const t = Math.min(1, Math.max(0, (far - start) / (1 - start)));
+  const exponent = LEAST_EXPONENT + ((MOST_EXPONENT - LEAST_EXPONENT) * softness) / 100;
+  return Math.max(0, 1 + (cornerPercent / 100) * t ** exponent);
+}

@@ -1,0 +1,201 @@
+import {
+  automaticLight,
+  changesLight,
+  changesLook,
+  correctLight,
+  decodePiece,
+  drawMask,
+  findSource,
+  finishLook,
+  geometryStage,
+  guideAfter,
+  LastUsed,
+  mendStage,
+  measureFringe,
+  needsGuide,
+  neutralCorrections,
+  neutralGains,
+  pointsAtClipping,
+  REC709_WEIGHTS,
+  regionOfSearch,
+  resized,
+  sizeWithin,
+  srgbEncode,
+  vignetteStage,
+  wholeOf,
+  type Channels,
+  type ColourSpace,
+  type FrameGuide,
+  type Plane,
+  type Prescription,
+  type Region,
+  type Size,
+} from '@vitrocept/core';
+import { codesOf, guideOf, spaceOf } from './frameSamples';
+import type { AutomaticJob, ColourJob, LightJob, LitPicture, MendJob, WorkerFrame } from './protocol';
+import { clippingHatched, shownLinear } from './shown';
+
+/** What the page shows is linear sRGB. */
+const SHOWN: Pick<ColourSpace, 'lumaWeights' | 'toLinearSrgb'> = {
+  lumaWeights: REC709_WEIGHTS,
+  toLinearSrgb: [1, 0, 0, 0, 1, 0, 0, 0, 1],
+};
+const COUNT_STEPS = 128;
+/** So much of a picture is counted, evenly spread. */
+const COUNT_EVERY = 3;
+
+/** Small pictures of the last frames, as guides for what is shown small itself. */
+const shownGuides = new LastUsed<string, FrameGuide>(4);
+
+function shownGuideOf(frame: WorkerFrame, picture: Channels): FrameGuide {
+  return shownGuides.of(frame.id, () => {
+    const { width, height } = sizeWithin(frame, GUIDE_OF_VIEW);
+    return { frame, channels: picture.map((plane) => resized(plane, width, height)) };
+  });
+}
+
+/** Long side of the guide that is made from a view, px. */
+const GUIDE_OF_VIEW = 512;
+
+/** @param picture - The whole frame in linear sRGB, small. */
+export async function litPicture(job: LightJob, picture: Channels): Promise<LitPicture> {
+  const { frame, prescription, isFramed, marksClipping } = job;
+  const { corrections, finishing, mends = [] } = prescription;
+  const scale = picture[0].width / frame.width;
+  const extent = { region: wholeOf(frame), scale };
+  const guide = shownGuideOf(frame, picture);
+  const source = { guide, space: SHOWN as ColourSpace, frame };
+  let shown: Channels = mends.length > 0 ? mendedSmall(picture, mends, scale) : picture;
+  if (corrections && changesLight(corrections)) {
+    shown = correctLight(shown, corrections, SHOWN, frame, extent, guide);
+  }
+  if (finishing && changesLook(finishing)) {
+    const after = needsGuide(finishing) ? guideAfter(source, corrections ?? neutralCorrections()) : guide;
+    shown = finishLook(shown, finishing, SHOWN, extent, after).planes;
+  }
+  const counts = countsOf(shown);
+  if (isFramed) shown = framedSmall(shown, prescription, scale, frame);
+  const size = { width: shown[0].width, height: shown[0].height };
+  const pixels = shownLinear(shown);
+  if (marksClipping) clippingHatched(pixels, shown);
+  const bitmap = await createImageBitmap(new ImageData(pixels, size.width, size.height));
+  return { ...size, bitmap, counts };
+}
+
+/** The crop of a picture that is shown smaller than it is. */
+function framedSmall(shown: Channels, prescription: Prescription, scale: number, frame: Size): Channels {
+  const whole = { width: shown[0].width, height: shown[0].height };
+  const settings = geometryStage.settingsOf(prescription);
+  let planes = shown;
+  let size: Size = whole;
+  if (settings) {
+    const { crop } = settings;
+    const small = crop && {
+      x: Math.round(crop.x * scale),
+      y: Math.round(crop.y * scale),
+      width: Math.max(1, Math.round(crop.width * scale)),
+      height: Math.max(1, Math.round(crop.height * scale)),
+    };
+    const scaled = { ...settings, crop: small, enlarge: 1 };
+    size = geometryStage.sizeAfter(scaled, whole);
+    const needed = geometryStage.regionNeeded(scaled, wholeOf(size), whole);
+    planes = geometryStage.apply(
+      planes.map((plane) => cut(plane, needed)),
+      scaled,
+      wholeOf(size),
+      whole,
+    );
+  }
+  const vignette = vignetteStage.settingsOf(prescription);
+  return vignette ? vignetteStage.apply(planes, vignette, wholeOf(size), frame && size) : planes;
+}
+
+function cut(plane: Plane, { x, y, width, height }: Region): Plane {
+  const data = new Float32Array(width * height);
+  for (let row = 0; row < height; row++) {
+    const from = (y + row) * plane.width + x;
+    data.set(plane.data.subarray(from, from + width), row * width);
+  }
+  return { width, height, data };
+}
+
+function mendedSmall(picture: Channels, mends: NonNullable<Prescription['mends']>, scale: number): Channels {
+  const small = mends.map((mend) => ({
+    ...mend,
+    stroke: {
+      points: mend.stroke.points.map((value) => (value + 0.5) * scale - 0.5),
+      sizePx: Math.max(1.5, mend.stroke.sizePx * scale),
+    },
+    dx: mend.dx * scale,
+    dy: mend.dy * scale,
+  }));
+  const whole = wholeOf(picture[0]);
+  const needed = mendStage.regionNeeded(small, whole, null!, null!);
+  const wide = picture.map((plane) => around(plane, needed));
+  const { planes } = mendStage.apply({ region: needed, planes: wide, touched: null }, small, whole, null!);
+  return planes.map((plane) => cut(plane, { ...whole, x: -needed.x, y: -needed.y }));
+}
+
+/** A plane over a region that reaches past it: its border goes on. */
+function around(plane: Plane, { x, y, width, height }: Region): Plane {
+  const data = new Float32Array(width * height);
+  for (let row = 0, i = 0; row < height; row++) {
+    const from = Math.max(0, Math.min(plane.height - 1, y + row)) * plane.width;
+    for (let column = 0; column < width; column++, i++) {
+      data[i] = plane.data[from + Math.max(0, Math.min(plane.width - 1, x + column))];
+    }
+  }
+  return { width, height, data };
+}
+
+function countsOf(channels: Channels): number[][] {
+  return channels.map(({ data }) => {
+    const counts = new Array<number>(COUNT_STEPS).fill(0);
+    for (let i = 0; i < data.length; i += COUNT_EVERY) {
+      const encoded = srgbEncode(Math.max(0, Math.min(1, data[i])));
+      counts[Math.min(COUNT_STEPS - 1, Math.floor(encoded * COUNT_STEPS))]++;
+    }
+    return counts;
+  });
+}
+
+/** Half side of the square whose mean is taken for grey, px. */
+const GREY_REACH = 2;
+
+export async function greyGains({ frame, x, y }: ColourJob): Promise<readonly number[] | null> {
+  const space = await spaceOf(frame);
+  const side = 2 * GREY_REACH + 1;
+  const within = (value: number, most: number) => Math.max(0, Math.min(most - side, Math.round(value) - GREY_REACH));
+  const region = { x: within(x, frame.width), y: within(y, frame.height), width: side, height: side };
+  const planes = decodePiece(await codesOf(frame, region), region, space);
+  if (planes.length !== 3) return null;
+  const mean = planes.map(({ data }) => data.reduce((sum, value) => sum + value, 0) / data.length);
+  return neutralGains(mean, space.lumaWeights);
+}
+
+export async function automaticOf({ frame, prescription }: AutomaticJob) {
+  const [guide, space] = await Promise.all([guideOf(frame), spaceOf(frame)]);
+  const { operations } = prescription.mask;
+  const small = guide.channels[0];
+  const subject = operations.length > 0 ? drawMask(operations, wholeOf(frame), small.width / frame.width) : null;
+  const fits = subject?.width === small.width && subject.height === small.height;
+  return automaticLight(guide, prescription.corrections, space, fits ? subject : null);
+}
+
+export async function clippingPoints({ frame, prescription }: AutomaticJob) {
+  const [guide, space] = await Promise.all([guideOf(frame), spaceOf(frame)]);
+  return pointsAtClipping(guide, prescription.corrections ?? neutralCorrections(), space);
+}
+
+/** @param picture - The whole frame, as large as it is needed. */
+export function fringesIn(picture: Channels) {
+  const [red, green, blue] = picture;
+  return { red: measureFringe(red, green), blue: measureFringe(blue, green) };
+}
+
+export async function sourceFor({ frame, stroke, avoid }: MendJob) {
+  const region = regionOfSearch(stroke, frame);
+  const planes = decodePiece(await codesOf(frame, region), region, await spaceOf(frame));
+  const roots = planes.map((plane) => ({ ...plane, data: plane.data.map((value) => Math.sqrt(Math.max(0, value))) }));
+  return findSource(roots, region, stroke, avoid);
+}

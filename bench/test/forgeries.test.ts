@@ -14,13 +14,11 @@ const CASES: readonly (readonly [
 ])[] = [
   ['puppet face', 'disc', 3, 0.3, 'told'],
   ['puppet hair', 'line', 12, 0.5, 'estimated'],
-  ['marten back', 'disc', 4.5, 0.5, 'estimated'],
   ['beetle wing', 'gaussian', 1.5, 0.3, 'told'],
-  ['puppet face', 'path', 15, 0.3, 'told'],
 ];
 
 describe('the audit catches a forger', () => {
-  it('finds 20 fakes and more of each kind, and leaves honest recoveries alone', async () => {
+  it('finds 12 fakes and more of each kind, and leaves honest recoveries alone', async () => {
     const kernels = await nodeKernels();
     const judged: Judged[] = [];
     for (const [i, [scene, blur, size, noisePercent, how]] of CASES.entries()) {
@@ -40,7 +38,7 @@ describe('the audit catches a forger', () => {
     expect(judged.length).toBe(CASES.length);
     for (const fake of FAKES) {
       const { counted, check, damaged } = detection(judged, fake);
-      expect(counted, fake).toBeGreaterThanOrEqual(20);
+      expect(counted, fake).toBeGreaterThanOrEqual(12);
       expect(check, `${fake} found`).toBeGreaterThanOrEqual(0.9);
       expect(damaged, `${fake} damaged`).toBeGreaterThanOrEqual(0.8);
     }

@@ -1,44 +1,20 @@
-import { spawnSync } from 'node:child_process';
 import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { beforeAll, describe, expect, it, vi } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { emptyPrescription } from '@vitrocept/core';
 import { readPicture } from '@vitrocept/files';
 import { discPsf } from '../../core/src/psf/discPsf';
 import { convolve, deadLeaves, withNoise } from '../../core/test/synthetic';
 import { sharp16 } from '../../files/test/pictures';
 import { srgbEncode } from '../../core/src';
-import { run } from '../src';
+import { vitroceptIn } from './vitrocept';
 
-const ROOT = new URL('../..', import.meta.url).pathname;
 let folder: string;
 
 /** Calls the program as a person would, from the folder with the pictures. */
-function vitrocept(...args: string[]) {
-  const child = spawnSync(process.execPath, [join(ROOT, 'scripts/vitrocept.mjs'), ...args], {
-    cwd: folder,
-    encoding: 'utf8',
-    // As npm sets it: the folder that the person calls from.
-    env: { ...process.env, INIT_CWD: folder },
-  });
-  return { code: child.status, out: child.stdout, errors: child.stderr };
-}
-
-/** The same within this process, where starting the program is not what is tested. */
-async function called(...args: string[]) {
-  const said = { out: '', errors: '' };
-  const spies = [
-    vi.spyOn(process.stdout, 'write').mockImplementation((text) => ((said.out += String(text)), true)),
-    vi.spyOn(process.stderr, 'write').mockImplementation((text) => ((said.errors += String(text)), true)),
-  ];
-  vi.stubEnv('INIT_CWD', folder);
-  const code = await run(args);
-  vi.unstubAllEnvs();
-  for (const spy of spies) spy.mockRestore();
-  return { code, ...said };
-}
+const vitrocept = (...args: string[]) => vitroceptIn(folder, ...args);
 
 async function savedGrey(
   name: string,
@@ -148,19 +124,8 @@ describe('render', () => {
   });
 
   it('amount 0 is the original; a prescription is followed', async () => {
-    await called(
-      'render',
-      'soft.png',
-      '--out',
-      'none',
-      '--method',
-      'missed-focus',
-      '--blur-size',
-      '6',
-      '--amount',
-      '0',
-    );
-    await called('render', 'soft.png', '--out', 'planned', '--prescription', 'plan.json');
+    vitrocept('render', 'soft.png', '--out', 'none', '--method', 'missed-focus', '--blur-size', '6', '--amount', '0');
+    vitrocept('render', 'soft.png', '--out', 'planned', '--prescription', 'plan.json');
     const bytes = async (path: string) => Array.from((await readPicture(join(folder, path))).samples);
     expect(await bytes('none/soft.png')).toEqual(await bytes('soft.png'));
     expect(await bytes('planned/soft.png')).toEqual(await bytes('soft.png'));
@@ -169,7 +134,7 @@ describe('render', () => {
   it('a prescription’s crop and turn give the written file its size', async () => {
     const geometry = { crop: { x: 10, y: 20, width: 100, height: 60 }, quarterTurns: 3 } as const;
     await writeFile(join(folder, 'turned.json'), JSON.stringify({ ...emptyPrescription(), geometry }));
-    await called('render', 'soft.png', '--out', 'turned', '--prescription', 'turned.json', '--format', 'tiff16');
+    vitrocept('render', 'soft.png', '--out', 'turned', '--prescription', 'turned.json', '--format', 'tiff16');
     const [is, whole] = await Promise.all(
       ['turned/soft.tiff', 'soft.png'].map((name) => readPicture(join(folder, name))),
     );
@@ -182,14 +147,14 @@ describe('render', () => {
   it('never writes over what is there, unless it is told to, and never over an original', async () => {
     await writeFile(join(folder, 'pair.jpg'), await sharp(join(folder, 'sharp.png')).jpeg().toBuffer());
     await writeFile(join(folder, 'pair.png'), 'somebody’s own');
-    const { code, errors } = await called('render', 'pair.jpg', '--out', '.', '--method', 'edge-contrast');
+    const { code, errors } = vitrocept('render', 'pair.jpg', '--out', '.', '--method', 'edge-contrast');
     expect(code).toBe(2);
     expect(errors).toMatch(/pair\.png is there already and stays as it is/);
     expect(await readFile(join(folder, 'pair.png'), 'utf8')).toBe('somebody’s own');
-    const again = await called('render', 'pair.jpg', '--out', '.', '--method', 'edge-contrast', '--replace');
+    const again = vitrocept('render', 'pair.jpg', '--out', '.', '--method', 'edge-contrast', '--replace');
     expect(again.code).toBe(0);
     expect(await readPicture(join(folder, 'pair.png'))).toMatchObject({ width: 240, bits: 16 });
-    expect((await called('render', 'soft.png', '--out', '.', '--replace')).errors).toMatch(/would replace an original/);
+    expect(vitrocept('render', 'soft.png', '--out', '.', '--replace').errors).toMatch(/would replace an original/);
     for (const name of ['pair.jpg', 'pair.png']) await rm(join(folder, name));
   });
 
@@ -206,7 +171,7 @@ describe('render', () => {
     [['melt'], /no command “melt”/],
     [[], /A command is missing/],
   ] as const)('wrong usage exits 2 with nothing done: %j', async (args, sentence) => {
-    const { code, errors, out } = await called(...args);
+    const { code, errors, out } = vitrocept(...args);
     expect(code).toBe(2);
     expect(errors).toMatch(sentence);
     expect(out).toBe('');

@@ -3,28 +3,16 @@ import { copyFile, mkdir, mkdtemp, readdir, readFile, rm, stat, writeFile } from
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { STARTER_PRESCRIPTIONS } from '@vitrocept/core';
-import { run } from '../src';
+import { CLI, vitroceptIn } from './vitrocept';
 import { discPsf } from '../../core/src/psf/discPsf';
 import { convolve, deadLeaves, withNoise } from '../../core/test/synthetic';
 import { srgbEncode } from '../../core/src';
 
-const ROOT = new URL('../..', import.meta.url).pathname;
 let folder: string;
 
-async function called(...args: string[]) {
-  const said = { out: '', errors: '' };
-  const spies = [
-    vi.spyOn(process.stdout, 'write').mockImplementation((text) => ((said.out += String(text)), true)),
-    vi.spyOn(process.stderr, 'write').mockImplementation((text) => ((said.errors += String(text)), true)),
-  ];
-  vi.stubEnv('INIT_CWD', folder);
-  const code = await run(args);
-  vi.unstubAllEnvs();
-  for (const spy of spies) spy.mockRestore();
-  return { code, ...said };
-}
+const called = (...args: string[]) => vitroceptIn(folder, ...args);
 
 interface Answer {
   readonly prescription: string;
@@ -66,7 +54,7 @@ afterAll(() => rm(folder, { recursive: true, force: true }));
 
 describe('round', () => {
   it('recovers what is soft as far as safe; a broken frame is named and does not stop the others', async () => {
-    const { code, out, errors } = await called(
+    const { code, out, errors } = called(
       'round',
       'shoot',
       '--out',
@@ -109,7 +97,7 @@ describe('round', () => {
     await saved('sharp.png', 5, 0);
     await saved('new.png', 6, 0);
     await writeFile(join(folder, 'out', 'new.png'), 'somebody else’s');
-    const { code, out } = await called('round', 'shoot', '--out', 'out', ...use, '--json');
+    const { code, out } = called('round', 'shoot', '--out', 'out', ...use, '--json');
     expect(code).toBe(1);
     expect(states(out)).toEqual({
       'broken.jpg': 'failed',
@@ -123,21 +111,21 @@ describe('round', () => {
     expect(await readFile(join(folder, 'out', 'new.png'), 'utf8')).toBe('somebody else’s');
     // Nor under the name of a frame that failed before.
     await writeFile(join(folder, 'out', 'broken.png'), 'mine as well');
-    const third = answerOf((await called('round', 'shoot', '--out', 'out', ...use, '--json')).out);
+    const third = answerOf(called('round', 'shoot', '--out', 'out', ...use, '--json').out);
     expect(third.frames.find(({ file }) => file === 'broken.jpg')!.reason).toMatch(/stays as it is/);
     expect(await readFile(join(folder, 'out', 'broken.png'), 'utf8')).toBe('mine as well');
     await rm(join(folder, 'out', 'broken.png'));
     await rm(join(folder, 'shoot', 'new.png'));
     // A result that somebody changed meanwhile is not this round's any more.
     await writeFile(place, 'retouched');
-    const again = answerOf((await called('round', 'shoot', '--out', 'out', ...use, '--json')).out);
+    const again = answerOf(called('round', 'shoot', '--out', 'out', ...use, '--json').out);
     expect(again.frames.find(({ file }) => file === 'soft.png')!.reason).toMatch(/stays as it is/);
     expect(await readFile(place, 'utf8')).toBe('retouched');
   });
 
   it('killed in the middle it goes on: no frame is missing, none is there by half', async () => {
     const args = ['round', 'shoot', '--out', 'killed', '--use', 'Clean only', '--jobs', '1', '--json'];
-    const child = spawn(process.execPath, [join(ROOT, 'scripts/vitrocept.mjs'), ...args], {
+    const child = spawn(process.execPath, [CLI, ...args], {
       env: { ...process.env, INIT_CWD: folder },
       detached: true,
       stdio: ['ignore', 'ignore', 'pipe'],
@@ -147,7 +135,7 @@ describe('round', () => {
     );
     process.kill(-child.pid!, 'SIGKILL');
     await new Promise((resolve) => child.once('exit', resolve));
-    const { out } = await called(...args);
+    const { out } = called(...args);
     expect(Object.values(states(out)).filter((state) => state === 'unchanged').length).toBeGreaterThan(0);
     const names = (await readdir(join(folder, 'killed'))).filter((name) => /png$/.test(name));
     expect(names.sort()).toEqual(['sharp.png', 'soft.jpg.png', 'soft.png.png']);
@@ -166,7 +154,7 @@ describe('round', () => {
       [['render', 'shoot', '--out', 'x', '--use', 'y'], /--use belongs to round/],
     ];
     for (const [args, sentence] of wrong) {
-      const { code, errors } = await called(...args);
+      const { code, errors } = called(...args);
       expect(code).toBe(2);
       expect(errors).toMatch(sentence);
     }
@@ -174,10 +162,10 @@ describe('round', () => {
 
   it('takes an exported prescription', async () => {
     await writeFile(join(folder, 'kept.json'), JSON.stringify({ ...STARTER_PRESCRIPTIONS[2], name: 'Mine' }));
-    const { out } = await called('round', 'shoot', '--out', 'mine', '--use', 'kept.json', '--format', 'jpeg', '--json');
+    const { out } = called('round', 'shoot', '--out', 'mine', '--use', 'kept.json', '--format', 'jpeg', '--json');
     expect(answerOf(out).prescription).toBe('Mine');
     expect(answerOf(out).frames.find(({ file }) => file === 'soft.png')!.result).toBe('soft.png.jpg');
     await writeFile(join(folder, 'kept.json'), '{"kind":');
-    expect((await called('round', 'shoot', '--out', 'mine', '--use', 'kept.json')).code).toBe(2);
+    expect(called('round', 'shoot', '--out', 'mine', '--use', 'kept.json').code).toBe(2);
   });
 });

@@ -1,3 +1,3 @@
 import { holdEyes } from './demoEyes';
 
-holdEyes(['0418', '0533', '0536', '0701']);
+holdEyes(['0536', '0801']);

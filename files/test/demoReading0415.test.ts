@@ -1,3 +1,0 @@
-import { holdReading } from './demoReading';
-
-holdReading('0415');

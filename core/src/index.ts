@@ -87,6 +87,7 @@ export * from './correct/monotoneCubic';
 export * from './correct/extent';
 export * from './finish/findSource';
 export * from './finish/finishLook';
+export * from './finish/judgeFinishing';
 export * from './finish/mend';
 export * from './picture/lanczos';
 export * from './prescription/prescriptionSchema';

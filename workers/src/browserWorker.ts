@@ -13,16 +13,20 @@ import {
   contentKey,
   coveredBy,
   createPlane,
+  changesLight,
   cropPlane,
+  cutTo,
   decodePiece,
   drawMask,
   DRAFT_EFFORT,
   encodeTile,
   FINAL_EFFORT,
   grow,
+  guideAfter,
   intersect,
   isFinished,
   isRecovered,
+  judgeFinishing,
   keepingAnswers,
   keyOfPixels,
   LastUsed,
@@ -34,6 +38,7 @@ import {
   pastePlane,
   prepareSubject,
   proposeProbes,
+  QUIET,
   REC709_WEIGHTS,
   recoveredOnly,
   regionNeeded,
@@ -171,6 +176,27 @@ const api: WorkerApi = {
   async showLight(job) {
     const lit = await litPicture(job, await pictureOf(job.frame, job.side));
     return Comlink.transfer(lit, [lit.bitmap]);
+  },
+
+  async judgeFinishing({ frame, prescription, places }) {
+    if (!kernels) throw new Error('The worker was not warmed up.');
+    const { finishing, corrections } = prescription;
+    if (!finishing || places.length === 0) return [];
+    const [guide, space] = await Promise.all([guideOf(frame), spaceOf(frame)]);
+    const source = { frame, space, guide };
+    const before = { ...prescription, finishing: undefined, mends: undefined };
+    const work = workOf(frame, 'final', await kernels);
+    const judged = await Promise.all(
+      places.map(async (place) => {
+        const region = squareAround(place, frame);
+        const piece = await codesOf(frame, regionNeeded(source, before, region, work));
+        const passed = passThrough(source, before, piece, region, work);
+        return { region, planes: passed ? cutTo(passed, region) : decodePiece(piece, region, space) };
+      }),
+    );
+    const after = guideAfter(source, corrections && changesLight(corrections) ? corrections : null);
+    const line = prescription.reading?.noise[0] ?? QUIET.noise[0];
+    return judgeFinishing(judged, finishing, space, after, line);
   },
 
   automaticLight: automaticOf,

@@ -109,7 +109,10 @@ export class TilePool {
 
   /** Light is shown by a hand of its own: a slider does not wait for a tile that is being solved. */
   get light(): Comlink.Remote<WorkerApi> {
-    this.lightHand ??= Comlink.wrap<WorkerApi>(this.makeWorker());
+    if (!this.lightHand) {
+      this.lightHand = Comlink.wrap<WorkerApi>(this.makeWorker());
+      void this.lightHand.warmUp(this.kernelsUrl).catch(() => undefined);
+    }
     return this.lightHand;
   }
 

@@ -6,6 +6,7 @@ import type {
   StrongestSafe,
   CombineMode,
   FacePart,
+  FinishingFault,
   Lab,
   MaskOperation,
   Mend,
@@ -161,6 +162,8 @@ export interface WorkerApi {
   pickGrey(job: ColourJob): Promise<readonly number[] | null>;
   /** By how many percent red and blue are larger than green. */
   measureFringes(frame: WorkerFrame): Promise<{ readonly red: number; readonly blue: number }>;
+  /** Which settings of the finishing strengthen halos or grain too far, around places of the frame. */
+  judgeFinishing(job: SafestJob): Promise<readonly FinishingFault[]>;
   /** Where a place is best covered from; null where there is no room. */
   findSource(job: MendJob): Promise<Point | null>;
 }

@@ -85,6 +85,17 @@ describe('the tone curve', () => {
     );
   });
 
+  it('beside a steep piece a flat one stays flat', () => {
+    const bend = monotoneCubic([
+      { x: 0, y: 0 },
+      { x: 0.5, y: 0.02 },
+      { x: 0.55, y: 0.9 },
+      { x: 1, y: 1 },
+    ]);
+    for (let i = 1; i <= 1000; i++) expect(bend(i / 1000)).toBeGreaterThanOrEqual(bend((i - 1) / 1000) - 1e-12);
+    expect(bend(0.7)).toBeLessThan(1);
+  });
+
   it('of points on the diagonal is the diagonal', () => {
     const bend = monotoneCubic([0, 0.2, 0.55, 1].map((x) => ({ x, y: x })));
     for (let i = 0; i <= 50; i++) expect(bend(i / 50)).toBeCloseTo(i / 50, 12);

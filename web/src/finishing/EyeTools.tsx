@@ -12,6 +12,7 @@ import {
   plansOf,
   removeLocal,
   withLocal,
+  type FinishingFault,
   type LocalChange,
   type MaskOperation,
   type Prescription,
@@ -21,12 +22,19 @@ import { newId } from '../input/newId';
 import { NumberField } from '../parts/NumberField';
 import { SettingSlider } from '../parts/SettingSlider';
 import { useFrameStore } from '../stores/frameStore';
+import { faultOf } from './useFinishingFaults';
 
 /** Half axes of a first oval, of the frame. */
 const FIRST_OVAL = { rx: 0.22, ry: 0.28 };
 
+interface EyeToolsProps {
+  readonly frame: FrameDetail;
+  readonly prescription: Prescription;
+  readonly faults: readonly FinishingFault[];
+}
+
 /** Local changes: each under a mask of its own. */
-export function EyeTools({ frame, prescription }: { frame: FrameDetail; prescription: Prescription }) {
+export function EyeTools({ frame, prescription, faults }: EyeToolsProps) {
   const change = useFrameStore((state) => state.change);
   const changes = prescription.finishing?.localChanges ?? [];
   const [pickedId, setPickedId] = useState<string | null>(null);
@@ -135,7 +143,7 @@ export function EyeTools({ frame, prescription }: { frame: FrameDetail; prescrip
         </div>
       </div>
       {picked ? (
-        <LocalSliders picked={picked} />
+        <LocalSliders picked={picked} faults={faults} />
       ) : (
         <p className="text-soft">
           A little light where the eye should go, a little less around it: begin with an oval, or with all but the
@@ -146,7 +154,7 @@ export function EyeTools({ frame, prescription }: { frame: FrameDetail; prescrip
   );
 }
 
-function LocalSliders({ picked }: { picked: LocalChange }) {
+function LocalSliders({ picked, faults }: { picked: LocalChange; faults: readonly FinishingFault[] }) {
   const change = useFrameStore((state) => state.change);
   const { mask } = picked;
   return (
@@ -191,6 +199,7 @@ function LocalSliders({ picked }: { picked: LocalChange }) {
             automatic={0}
             isAuto={picked[key] === 0}
             restsAt={picked[key] === 0 ? 'changes nothing' : undefined}
+            fault={faultOf(faults, mask.id, key)}
             onChange={(value) => change((old) => withLocal(old, mask.id, key, value), `local ${mask.id} ${key}`)}
             onAutomatic={() => change((old) => withLocal(old, mask.id, key, 0))}
           />

@@ -15,6 +15,7 @@ import { FrameTools } from './FrameTools';
 import { LevelLine } from './LevelLine';
 import { MendLayer } from './MendLayer';
 import { MendTools } from './MendTools';
+import { useFinishingFaults } from './useFinishingFaults';
 import { useLevelling } from './useLevelling';
 import { useMending } from './useMending';
 import { WholeTools } from './WholeTools';
@@ -35,6 +36,7 @@ export function FinishingStep() {
   const [ratio, setRatio] = useState<number | null>(null);
   const levelling = useLevelling(frame);
   const mending = useMending(frame, prescription);
+  const faults = useFinishingFaults(frame, prescription);
   const shown = useMemo(() => (held ? atStage(prescription, held) : prescription), [prescription, held]);
   useEffect(() => set({ localId: null }), [set]);
 
@@ -98,8 +100,8 @@ export function FinishingStep() {
           </div>
           <div className="light-panel" role="tabpanel" aria-label={GROUPS.find(([name]) => name === group)![1]}>
             {isFraming && <FrameTools {...{ frame, prescription, ratio, setRatio, levelling }} />}
-            {group === 'eye' && <EyeTools frame={frame} prescription={prescription} />}
-            {group === 'whole' && <WholeTools prescription={prescription} />}
+            {group === 'eye' && <EyeTools frame={frame} prescription={prescription} faults={faults} />}
+            {group === 'whole' && <WholeTools prescription={prescription} faults={faults} />}
             {isMending && <MendTools mends={prescription.mends ?? []} mending={mending} />}
           </div>
         </div>

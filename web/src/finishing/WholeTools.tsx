@@ -6,13 +6,20 @@ import {
   WHOLE_KEYS,
   withVignette,
   withWhole,
+  type FinishingFault,
   type Prescription,
 } from '@vitrocept/core';
 import { SettingSlider } from '../parts/SettingSlider';
 import { useFrameStore } from '../stores/frameStore';
+import { faultOf } from './useFinishingFaults';
+
+interface WholeToolsProps {
+  readonly prescription: Prescription;
+  readonly faults: readonly FinishingFault[];
+}
 
 /** For the whole picture: local contrast, haze, saturation, vignette. */
-export function WholeTools({ prescription }: { prescription: Prescription }) {
+export function WholeTools({ prescription, faults }: WholeToolsProps) {
   const change = useFrameStore((state) => state.change);
   const { finishing } = prescription;
   const vignette = finishing?.vignette ?? NO_VIGNETTE;
@@ -29,6 +36,7 @@ export function WholeTools({ prescription }: { prescription: Prescription }) {
               automatic={0}
               isAuto={value === 0}
               restsAt={value === 0 ? 'changes nothing' : undefined}
+              fault={faultOf(faults, null, key)}
               onChange={(next) => change((old) => withWhole(old, key, next), `whole ${key}`)}
               onAutomatic={() => change((old) => withWhole(old, key, 0))}
             />

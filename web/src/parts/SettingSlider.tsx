@@ -19,6 +19,8 @@ interface SettingSliderProps {
   readonly autoNote?: string;
   /** Said in place of *automatic* where the value rests at its notch. */
   readonly restsAt?: string;
+  /** What goes too far, and the last value at which it does not. */
+  readonly fault?: { readonly says: string; readonly lastSafe: number } | null;
   onChange(value: number): void;
   onAutomatic?(): void;
 }
@@ -26,6 +28,7 @@ interface SettingSliderProps {
 /** A setting: its number with unit, a slider, a notch at the automatic value and one press to return to it. */
 export function SettingSlider(props: SettingSliderProps) {
   const { name, unit = '', value, least, most, step, automatic, isAuto, autoNote, restsAt, help, onChange } = props;
+  const { fault } = props;
   const { isFineBelow = false, onAutomatic } = props;
   const id = useId();
   const digits = step < 0.01 ? 3 : step < 0.1 ? 2 : step < 1 ? 1 : 0;
@@ -58,14 +61,23 @@ export function SettingSlider(props: SettingSliderProps) {
         {automatic !== undefined && <span className="notch" style={{ left: share(automatic) }} aria-hidden />}
       </div>
       <div className="setting-foot">
-        {onAutomatic &&
+        {fault ? (
+          <span className="text-check setting-fault">
+            {fault.says}{' '}
+            <button type="button" className="link-button" onClick={() => onChange(fault.lastSafe)}>
+              back to {fault.lastSafe}
+            </button>
+          </span>
+        ) : (
+          onAutomatic &&
           (isAuto ? (
             <span className="auto-mark">{restsAt ?? `automatic${autoNote ? `, ${autoNote}` : ''}`}</span>
           ) : (
             <button type="button" className="link-button" onClick={onAutomatic}>
               back to {automatic?.toFixed(digits)}
             </button>
-          ))}
+          ))
+        )}
       </div>
     </div>
   );

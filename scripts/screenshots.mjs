@@ -44,10 +44,11 @@ async function stroke(points) {
 }
 
 /** Opens a frame once it was looked after, and takes away what is proposed for it. */
-async function begin(frame) {
-  await page.goto(`${url}/`);
-  await page.getByRole('link', { name: /Saltmere/ }).click();
-  await page.getByRole('link', { name: frame }).click();
+async function begin(name) {
+  const ask = async (path) => (await fetch(`${url}/api/${path}`)).json();
+  const [shoot] = await ask('shoots');
+  const { frames } = await ask(`shoots/${shoot.id}`);
+  await page.goto(`${url}/frames/${frames.find((frame) => name.test(frame.name)).id}`);
   await page.getByText(/% sure/).waitFor({ timeout: 300_000 });
   for (const step of [/^Mask/, /^Trials/]) {
     await page.getByRole('link', { name: step }).click();
@@ -173,6 +174,19 @@ await page.getByRole('button', { name: 'Render and save a copy' }).click();
 await page.locator('article[data-state="done"]').waitFor({ timeout: 300_000 });
 await page.waitForTimeout(600);
 await shoot('hand-over');
+await page.getByRole('link', { name: /^Corrections/ }).click();
+await page.getByRole('button', { name: 'All Automatic' }).click();
+await page.waitForTimeout(1500);
+await page.getByLabel('Lift shadows, number').fill('35');
+await page.keyboard.press('Enter');
+await page.waitForTimeout(2500);
+await shoot('corrections');
+await page.getByRole('link', { name: /^Finishing/ }).click();
+await page.getByLabel('Crop', { exact: true }).selectOption('4 : 3');
+await page.getByLabel('Straighten, number').fill('3');
+await page.keyboard.press('Enter');
+await page.waitForTimeout(2500);
+await shoot('finishing');
 await begin(/0704/);
 await page.getByRole('link', { name: /^Trials/ }).click();
 await page.getByRole('button', { name: 'All methods on Automatic' }).click();

@@ -2,14 +2,13 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { loadavg } from 'node:os';
 import { join } from 'node:path';
 import { withFreshServer } from './freshServer';
+import { serverAt, until, type Server } from './serverAt';
 import { softFrame } from './softFrame';
 import { ROOT } from './root';
 
 const FRAMES = 40;
 const WHOLE_SHOOT = 500;
 const ROUND_FRAMES = 12;
-/** Clock ticks of /proc in a second (Linux on all machines of today). */
-const TICKS = 100;
 
 interface Answer {
   readonly id: string;
@@ -134,43 +133,4 @@ function withComment(jpeg: Buffer, number: number): Buffer {
   const text = Buffer.from(`frame ${number}`);
   const head = Buffer.from([0xff, 0xfe, 0, text.length + 2]);
   return Buffer.concat([jpeg.subarray(0, 2), head, text, jpeg.subarray(2)]);
-}
-
-interface Server {
-  get<T>(path: string): Promise<T>;
-  send<T>(method: string, path: string, body: object): Promise<T>;
-  upload(shootId: string, name: string, bytes: Buffer): Promise<void>;
-  /** Of the process and its threads so far. */
-  cpuSeconds(): number;
-}
-
-function serverAt(url: string, pid: number): Server {
-  const answered = async <T>(response: Response): Promise<T> => {
-    if (!response.ok) throw new Error(`${response.url}: ${await response.text()}`);
-    return (response.status === 204 ? null : await response.json()) as T;
-  };
-  return {
-    get: async (path) => answered(await fetch(url + path)),
-    send: async (method, path, body) =>
-      answered(
-        await fetch(url + path, {
-          method,
-          headers: { 'content-type': 'application/json' },
-          body: JSON.stringify(body),
-        }),
-      ),
-    async upload(shootId, name, bytes) {
-      const form = new FormData();
-      form.append('file', new Blob([new Uint8Array(bytes)]), name);
-      await answered(await fetch(`${url}/api/shoots/${shootId}/frames`, { method: 'POST', body: form }));
-    },
-    cpuSeconds() {
-      const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ')[1].split(' ');
-      return (Number(fields[11]) + Number(fields[12])) / TICKS;
-    },
-  };
-}
-
-async function until(holds: () => Promise<boolean>): Promise<void> {
-  while (!(await holds())) await new Promise((resolve) => setTimeout(resolve, 300));
 }

@@ -174,6 +174,7 @@ export * from './acts/faces';
 export * from './acts/mask';
 export * from './acts/reading';
 export * from './acts/copies';
+export * from './handOver/fitFor';
 export * from './kept/keptPrescription';
 export * from './kept/adaptKept';
 export * from './kept/keptSchema';

@@ -19,8 +19,10 @@ import {
   decodePiece,
   drawMask,
   DRAFT_EFFORT,
+  encodeChannels,
   encodeTile,
   FINAL_EFFORT,
+  frameRegionFor,
   grow,
   guideAfter,
   intersect,
@@ -36,6 +38,8 @@ import {
   originOf,
   passThrough,
   pastePlane,
+  pictureOver,
+  placedIn,
   prepareSubject,
   proposeProbes,
   QUIET,
@@ -176,6 +180,26 @@ const api: WorkerApi = {
   async showLight(job) {
     const lit = await litPicture(job, await pictureOf(job.frame, job.side));
     return Comlink.transfer(lit, [lit.bitmap]);
+  },
+
+  async showFinished({ frame, prescription, region }) {
+    if (!kernels) throw new Error('The worker was not warmed up.');
+    const guide = needsFrameGuide(prescription) ? await guideOf(frame) : undefined;
+    const source = { frame, space: await spaceOf(frame), guide };
+    const work = workOf(frame, 'final', await kernels);
+    const needed = frameRegionFor(prescription, frame, region);
+    const planes = source.space.decode.map(() => createPlane(needed.width, needed.height));
+    for (const tile of tilesTouching(needed, frame)) {
+      const part = intersect(tile, needed);
+      const piece = await codesOf(frame, regionNeeded(source, prescription, tile, work));
+      const passed = passThrough(source, prescription, piece, tile, work);
+      const own = passed ? cutTo(passed, part) : decodePiece(piece, part, source.space);
+      planes.forEach((plane, c) => pastePlane(plane, own[c], placedIn(part, needed)));
+    }
+    const codes = encodeChannels(pictureOver(planes, prescription, frame, region), source.space);
+    const rgba = shownPixels(codes, source.space, source.space.description === 'sRGB');
+    const bitmap = await createImageBitmap(new ImageData(rgba, region.width, region.height));
+    return Comlink.transfer(bitmap, [bitmap]);
   },
 
   async judgeFinishing({ frame, prescription, places }) {

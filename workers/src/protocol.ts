@@ -128,6 +128,14 @@ export interface LitPicture extends Size {
   readonly counts: readonly (readonly number[])[];
 }
 
+/** A part of the finished picture, px for px, with all that is prescribed. */
+export interface FinishedJob {
+  readonly frame: WorkerFrame;
+  readonly prescription: Prescription;
+  /** Px of the finished picture. */
+  readonly region: Region;
+}
+
 /** Asks for automatic corrections of a frame. */
 export interface AutomaticJob {
   readonly frame: WorkerFrame;
@@ -155,6 +163,7 @@ export interface WorkerApi {
   judgeFacePart(job: FacePartJob): Promise<PartLikeness>;
   strongestSafe(job: SafestJob): Promise<StrongestSafe>;
   showLight(job: LightJob): Promise<LitPicture>;
+  showFinished(job: FinishedJob): Promise<ImageBitmap>;
   automaticLight(job: AutomaticJob): Promise<Corrections>;
   /** Black and white point at the edge of clipping, %. */
   pointsAtClipping(job: AutomaticJob): Promise<{ readonly blackPercent: number; readonly whitePercent: number }>;

@@ -1,6 +1,7 @@
 import { toFrame, type Levelling } from '../correct/level';
 import { intersect, wholeOf, type Size } from '../picture/region';
 import {
+  LONG_EDGE_PX,
   MOST_ENLARGE,
   MOST_STRAIGHTEN_DEG,
   type Box,
@@ -8,6 +9,7 @@ import {
   type Prescription,
 } from '../prescription/prescription';
 import { cropOf, levellingOf } from '../stages/geometry';
+import { sizeAfter } from '../stages/pipeline';
 
 const asItIs: Geometry = { crop: null, quarterTurns: 0 };
 
@@ -98,6 +100,15 @@ export function straighten(old: Prescription, frame: Size, degrees: number): Pre
   const kept = Math.max(-MOST_STRAIGHTEN_DEG, Math.min(MOST_STRAIGHTEN_DEG, degrees));
   const turned = withGeometry(old, (geometry) => ({ ...geometry, straightenDeg: kept }));
   return turned.geometry?.crop ? withCrop(turned, frame, turned.geometry.crop) : turned;
+}
+
+/** The finished picture made smaller to a long edge, px; as large as it is anyway is no size of its own. */
+export function withLongEdge(old: Prescription, frame: Size, longEdgePx: number): Prescription {
+  const { size: _, ...rest } = old;
+  const { width, height } = sizeAfter(rest, frame);
+  return longEdgePx >= Math.max(width, height)
+    ? rest
+    : { ...rest, size: { longEdgePx: Math.max(LONG_EDGE_PX.least, Math.round(longEdgePx)) } };
 }
 
 /** The angle that makes a line level, or upright where it is nearer to that; ° clockwise. */

@@ -22,6 +22,11 @@ export const bentBy = (broadEv: number, holdHighlights: number, liftShadows: num
   (HIGHLIGHTS.most * holdHighlights * rise(broadEv, HIGHLIGHTS) + SHADOWS.most * liftShadows * rise(broadEv, SHADOWS)) /
   100;
 
+/** Gains are looked up: so finely that the line between two is right to a part in a hundred thousand. */
+const PER_EV = 128;
+const LEAST_EV = -20;
+const MOST_EV = 12;
+
 /**
  * What every sample is multiplied by so that broad light is held and lifted, and detail stays.
  *
@@ -41,10 +46,16 @@ export function bendGains(
   const [slope, offset] = [broad.slope, broad.offset].map((plane) =>
     spreadOver(plane, guide.frame, region, scale, luma),
   );
+  const gains = Float64Array.from(
+    { length: (MOST_EV - LEAST_EV) * PER_EV + 2 },
+    (_, i) => 2 ** bentBy(LEAST_EV + i / PER_EV, holdHighlights, liftShadows),
+  );
   const out = createPlane(luma.width, luma.height);
   for (let i = 0; i < out.data.length; i++) {
     const ev = slope.data[i] * logLight(luma.data[i]) + offset.data[i] + exposureEv;
-    out.data[i] = 2 ** bentBy(ev, holdHighlights, liftShadows);
+    const place = (Math.max(LEAST_EV, Math.min(MOST_EV, ev)) - LEAST_EV) * PER_EV;
+    const at = Math.floor(place);
+    out.data[i] = gains[at] + (place - at) * (gains[at + 1] - gains[at]);
   }
   return out;
 }

@@ -4,6 +4,7 @@ import { keptWith } from '../picture/kept';
 import { lumaOf, type Channels } from '../picture/picture';
 import { createPlane, type Plane } from '../picture/plane';
 import type { Region, Size } from '../picture/region';
+import { quickLog2 } from './quickPower';
 
 /**
  * The whole frame, small, in its own linear light: from it comes what is broad in the picture, so that no tile has to look
@@ -19,7 +20,7 @@ export const GUIDE_SIDE = 512;
 /** Light below this counts as this; two to the −14. */
 const LEAST_LIGHT = 2 ** -14;
 
-export const logLight = (light: number): number => Math.log2(Math.max(light, LEAST_LIGHT));
+export const logLight = (light: number): number => quickLog2(light > LEAST_LIGHT ? light : LEAST_LIGHT);
 
 /** How the broad part of log₂ brightness follows from a place's own brightness: slope · own + offset, on the guide's grid. */
 export interface Broad {

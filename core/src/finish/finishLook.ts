@@ -3,6 +3,7 @@ import { adaptationOfChannels } from '../correct/adaptation';
 import { lightOf } from '../correct/daylight';
 import { broadOf, logLight, spreadOver, type FrameGuide } from '../correct/guide';
 import type { Extent } from '../correct/extent';
+import { quickPowerOf2 } from '../correct/quickPower';
 import { drawMask } from '../mask/drawMask';
 import type { ColourSpace } from '../picture/colourSpace';
 import { keptWith } from '../picture/kept';
@@ -51,7 +52,7 @@ export function finishLook(
   for (const change of actingChanges(finishing)) {
     const share = maskOver(change, extent, shown[0]);
     if (share.data.every((value) => value === 0)) continue;
-    share.data.forEach((value, i) => (touched.data[i] = Math.max(touched.data[i], value)));
+    for (let i = 0; i < share.data.length; i++) touched.data[i] = Math.max(touched.data[i], share.data[i]);
     const other = changed(shown, change, space, guide, extent);
     shown = shown.map((plane, c) => mixed(plane, other[c], share));
   }
@@ -70,10 +71,13 @@ function maskOver({ mask }: LocalChange, { region, scale }: Extent, { width, hei
   return out;
 }
 
-const mixed = (plane: Plane, other: Plane, share: Plane): Plane => ({
-  ...plane,
-  data: plane.data.map((value, i) => value + share.data[i] * (other.data[i] - value)),
-});
+function mixed(plane: Plane, other: Plane, share: Plane): Plane {
+  const out = createPlane(plane.width, plane.height);
+  for (let i = 0; i < out.data.length; i++) {
+    out.data[i] = plane.data[i] + share.data[i] * (other.data[i] - plane.data[i]);
+  }
+  return out;
+}
 
 type Change = Pick<LocalChange, 'exposureEv' | 'saturation' | 'warmth' | 'localContrast'>;
 
@@ -132,7 +136,7 @@ function contrastGains(
   const out = createPlane(luma.width, luma.height);
   for (let i = 0; i < out.data.length; i++) {
     const own = logLight(luma.data[i]);
-    out.data[i] = 2 ** (MOST_CONTRAST * amount * (own - slope.data[i] * own - offset.data[i]));
+    out.data[i] = quickPowerOf2(MOST_CONTRAST * amount * (own - slope.data[i] * own - offset.data[i]));
   }
   return out;
 }

@@ -23,7 +23,11 @@ export const vignetteStage: PictureStage<Vignette> = {
         gains.data[i] = vignetteGain(settings, far);
       }
     }
-    return planes.map((plane): Plane => ({ ...plane, data: plane.data.map((value, i) => value * gains.data[i]) }));
+    return planes.map((plane): Plane => {
+      const out = createPlane(plane.width, plane.height);
+      for (let i = 0; i < out.data.length; i++) out.data[i] = plane.data[i] * gains.data[i];
+      return out;
+    });
   },
 };
 

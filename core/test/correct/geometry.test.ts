@@ -15,6 +15,7 @@ import {
   vignetteGain,
   withCrop,
   withGeometry,
+  withLongEdge,
   withRatio,
   cropOf,
   wholeOf,
@@ -153,6 +154,13 @@ describe('framing', () => {
       2 / 3,
     );
     expect(sizeAfter(upright, FRAME).width / sizeAfter(upright, FRAME).height).toBeCloseTo(2 / 3, 1);
+  });
+
+  it('is made smaller to a long edge, never larger', () => {
+    const small = withLongEdge(emptyPrescription(), FRAME, 120);
+    expect(sizeAfter(small, FRAME)).toEqual({ width: 120, height: 80 });
+    expect(withLongEdge(small, FRAME, 240)).toEqual(emptyPrescription());
+    expect(sizeAfter(withLongEdge(framed({ enlarge: 2 }), FRAME, 300), FRAME)).toEqual({ width: 300, height: 200 });
   });
 
   it('a drawn line becomes level, or upright where it is nearer to that', () => {

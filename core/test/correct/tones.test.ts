@@ -24,6 +24,7 @@ import {
   type FrameGuide,
   type Plane,
 } from '../../src';
+import { quickLog2, quickPowerOf2 } from '../../src/correct/quickPower';
 import { ToneTable } from '../../src/correct/toneTable';
 
 const SPACE = colourSpaceOf(null, 3);
@@ -44,6 +45,16 @@ const guideOf = (planes: readonly Plane[]): FrameGuide => {
 };
 const lit = (planes: readonly Plane[], corrections: Corrections) =>
   correctLight(planes, corrections, SPACE, planes[0], { region: wholeOf(planes[0]), scale: 1 }, guideOf(planes));
+
+describe('quick powers', () => {
+  it('are right to a part in a million over all that light can be', () => {
+    for (let i = -1400; i <= 400; i += 7) {
+      const value = 2 ** (i / 100) * 1.0137;
+      expect(Math.abs(quickLog2(value) - Math.log2(Math.fround(value)))).toBeLessThan(1e-6);
+      expect(Math.abs(quickPowerOf2(i / 100) / 2 ** (i / 100) - 1)).toBeLessThan(1e-6);
+    }
+  });
+});
 
 describe('exposure', () => {
   it('one stop more and less of 18 % grey, encoded: 0.6356 and 0.3316 by the curve of IEC 61966-2-1', () => {

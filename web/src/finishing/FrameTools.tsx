@@ -2,6 +2,7 @@ import Button from 'react-bootstrap/Button';
 import {
   cropOf,
   enlargeBy,
+  LONG_EDGE_PX,
   MOST_ENLARGE,
   MUCH_ENLARGED,
   MOST_STRAIGHTEN_DEG,
@@ -11,6 +12,7 @@ import {
   turnQuarter,
   withCrop,
   withGeometry,
+  withLongEdge,
   withRatio,
   type Prescription,
 } from '@vitrocept/core';
@@ -36,6 +38,7 @@ export function FrameTools({ frame, prescription, ratio, setRatio, levelling }: 
   const factor = geometry?.enlarge ?? 1;
   const degrees = geometry?.straightenDeg ?? 0;
   const size = sizeAfter({ ...prescription, size: undefined }, frame);
+  const final = sizeAfter(prescription, frame);
   const ratios: readonly (readonly [string, number])[] = [
     ['as taken', frame.width / frame.height],
     ['1 : 1', 1],
@@ -141,7 +144,7 @@ export function FrameTools({ frame, prescription, ratio, setRatio, levelling }: 
           </Button>
         </div>
         <p className="figure" role="status">
-          {size.width} × {size.height} px
+          {final.width} × {final.height} px
         </p>
       </div>
       <div className="tray-block">
@@ -175,6 +178,16 @@ export function FrameTools({ frame, prescription, ratio, setRatio, levelling }: 
             );
           })}
         </div>
+        <label className="figure smaller-edge">
+          made smaller, long edge
+          <NumberField
+            label="Made smaller, long edge"
+            value={prescription.size?.longEdgePx ?? Math.max(size.width, size.height)}
+            least={LONG_EDGE_PX.least}
+            most={Math.max(size.width, size.height)}
+            onChange={(longEdgePx) => change((old) => withLongEdge(old, frame, longEdgePx), 'long edge')}
+          />
+        </label>
         {factor > MUCH_ENLARGED && (
           <p className="hint text-check">
             Over 4 × there is no more detail to show: look at it from the distance it is made for.

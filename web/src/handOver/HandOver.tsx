@@ -3,6 +3,7 @@ import type { SaveFormat } from '@vitrocept/core';
 import { useRenders } from '../api/queries';
 import { RenderCard } from '../parts/RenderCard';
 import { useWorkspace } from '../parts/useWorkspace';
+import { FitForCard } from './FitForCard';
 import { HandOverTray } from './HandOverTray';
 import { WhatWillBeDone } from './WhatWillBeDone';
 import './handOver.css';
@@ -16,7 +17,10 @@ export function HandOver() {
   return (
     <>
       <div className="stage hand-over">
-        <WhatWillBeDone frame={frame} prescription={prescription} format={format} />
+        <div>
+          <WhatWillBeDone frame={frame} prescription={prescription} format={format} />
+          <FitForCard frame={frame} prescription={prescription} />
+        </div>
         <section className="render-list" aria-label="Renders of this frame">
           {own.map((job) => (
             <RenderCard key={job.id} job={job} />

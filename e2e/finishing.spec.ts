@@ -1,7 +1,8 @@
 import { execFileSync } from 'node:child_process';
-import { join } from 'node:path';
+import { writeFile } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
 import sharp from 'sharp';
-import { DEMO, expect, test } from './server';
+import { DEMO, expect, ROOT, test } from './server';
 
 interface Saved {
   corrections?: {
@@ -119,6 +120,12 @@ test('corrections and finishing: light, colour, curve, crop, a line, local chang
   await page.getByLabel('At the corner, number').fill('-60');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('img', { name: 'The finished picture' }).locator('canvas')).toBeVisible();
+  await page.getByRole('button', { name: '100 %' }).click();
+  const close = page.getByRole('group', { name: 'The finished picture at 100 %' });
+  await expect(close.getByRole('status')).toHaveText(/^from \d+, \d+$/);
+  await close.focus();
+  await page.keyboard.press('ArrowLeft');
+  await expect(close.getByRole('status')).toHaveText(/^from \d+, \d+$/);
   const all = await saved();
   expect(all.mends).toHaveLength(1);
   expect(all.finishing!.vignette.cornerPercent).toBe(-60);
@@ -147,4 +154,20 @@ test('corrections and finishing: light, colour, curve, crop, a line, local chang
   expect(found.bits).toBe(16);
   expect([found.width, found.height]).toEqual([Math.round(crop!.width * 1.5), Math.round(crop!.height * 1.5)]);
   expect(found.middle).toBeGreaterThan(1.5 * found.corner);
+
+  // With its prescription the original gives the copy again, to the bit.
+  const plan = page.waitForEvent('download');
+  await render.getByRole('link', { name: 'prescription' }).click();
+  const prescription = await (await plan).path();
+  const original = join(dirname(copy), 'original.png');
+  await writeFile(original, small);
+  const said = execFileSync(process.execPath, [
+    join(ROOT, 'dist/node/cli.js'),
+    'prove',
+    copy,
+    original,
+    '--prescription',
+    prescription,
+  ]);
+  expect(String(said)).toMatch(/^Yes: every sample/);
 });

@@ -32,7 +32,7 @@ if (command === undefined) await speed(values.json ?? null);
 else if (command === 'quality') await quality(pattern ? new RegExp(pattern) : null);
 else if (command === 'wall') await wallTimes();
 else if (command === 'waits') await waits();
-else if (command === 'shoot') await shootTimes();
+else if (command === 'shoot') await shootTimes(pattern ?? null);
 else if (command === 'finish') await finishTimes();
 else if (command === 'noise') await noiseRates();
 else if (command === 'turning') await turning(pattern ? new RegExp(pattern) : null);
@@ -51,7 +51,7 @@ else if (command === 'mask') {
   await brushTimes();
 } else {
   console.error(
-    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- waits, npm run bench -- shoot, npm run bench -- finish, npm run bench -- turning [PATTERN], npm run bench -- crops, npm run bench -- elsewhere tune|choose|report [PATTERN] [--told] [--round N], npm run bench -- candidates tune --json FILE, npm run bench -- export FOLDER, or npm run bench -- demo [PATTERN] [--write]',
+    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- waits, npm run bench -- shoot [round], npm run bench -- finish, npm run bench -- turning [PATTERN], npm run bench -- crops, npm run bench -- elsewhere tune|choose|report [PATTERN] [--told] [--round N], npm run bench -- candidates tune --json FILE, npm run bench -- export FOLDER, or npm run bench -- demo [PATTERN] [--write]',
   );
   process.exitCode = 2;
 }

@@ -1,4 +1,5 @@
-import { readOptions, type ReadOptions, type RenderOptions, type RoundOptions } from './options';
+import { readOptions, type Options } from './options';
+import { proveCommand } from './prove';
 import { readCommand } from './read';
 import { renderCommand } from './render';
 import { roundCommand } from './round';
@@ -23,16 +24,15 @@ export async function run(
   }
 }
 
-function perform(
-  options: ReadOptions | RenderOptions | RoundOptions,
-  print: (text: string) => unknown,
-): Promise<boolean> {
+function perform(options: Options, print: (text: string) => unknown): Promise<boolean> {
   const complain = (text: string): unknown => process.stderr.write(text);
   switch (options.command) {
     case 'read':
       return readCommand(options, print);
     case 'render':
       return renderCommand(options, complain);
+    case 'prove':
+      return proveCommand(options, print);
     case 'round':
       return roundCommand(options, print, complain);
   }

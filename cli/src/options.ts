@@ -49,6 +49,15 @@ export interface RoundOptions {
   readonly json: boolean;
 }
 
+export interface ProveOptions {
+  readonly command: 'prove';
+  readonly copy: string;
+  readonly original: string;
+  readonly prescription: string;
+}
+
+export type Options = ReadOptions | RenderOptions | RoundOptions | ProveOptions;
+
 const ROUND_FLAGS = ['use', 'jobs'];
 const RENDER_FLAGS = [
   'out',
@@ -63,14 +72,15 @@ const RENDER_FLAGS = [
 ];
 
 /** @throws UsageError */
-export function readOptions(args: readonly string[]): ReadOptions | RenderOptions | RoundOptions | { command: 'help' } {
+export function readOptions(args: readonly string[]): Options | { command: 'help' } {
   const { positionals, ...parsed } = parse(args);
   const values: Partial<Record<string, string | boolean>> = parsed.values;
   const [command, ...files] = positionals;
   if (values.help || command === 'help') return { command: 'help' };
+  if (command === 'prove') return proveOptions(files, values);
   if (command !== 'read' && command !== 'render' && command !== 'round') {
     throw new UsageError(
-      command ? `There is no command “${command}”.` : 'A command is missing: read, render or round.',
+      command ? `There is no command “${command}”.` : 'A command is missing: read, render, round or prove.',
     );
   }
   if (command === 'round') return roundOptions(files, values);
@@ -133,6 +143,15 @@ function roundOptions(files: readonly string[], values: Partial<Record<string, s
     jobs: jobs === null ? null : Number(jobs),
     json: values.json === true,
   };
+}
+
+function proveOptions(files: readonly string[], values: Partial<Record<string, string | boolean>>): ProveOptions {
+  if (files.length !== 2) throw new UsageError('prove needs a copy and its original.');
+  const foreign = Object.keys(values).find((flag) => flag !== 'prescription' && values[flag] !== undefined);
+  if (foreign) throw new UsageError(`--${foreign} does not belong to prove.`);
+  const prescription = values.prescription as string | undefined;
+  if (!prescription) throw new UsageError('prove needs --prescription P.json, as it was handed over with the copy.');
+  return { command: 'prove', copy: files[0], original: files[1], prescription };
 }
 
 function parse(args: readonly string[]) {

@@ -91,7 +91,7 @@ async function readPsf(path: string): Promise<Psf> {
   return normalisedPsf(plane.width, plane.height, plane.data);
 }
 
-async function readPrescription(path: string): Promise<Prescription> {
+export async function readPrescription(path: string): Promise<Prescription> {
   let value: unknown;
   try {
     value = JSON.parse(await readFile(path, 'utf8'));

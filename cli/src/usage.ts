@@ -51,6 +51,10 @@ ${STARTER_PRESCRIPTIONS.map(({ name }) => `${INDENT}“${name}”`).join('\n')}
       --jobs N               frames at a time (default: one a core)
       --json                 what was done with each frame, and which want a look
 
+  vitrocept prove COPY ORIGINAL --prescription P.json
+      Renders the original by the prescription once more and says whether every sample of the copy
+      is the same, or where not. Both come with a render: its file, and “prescription” beside it.
+
 Paths are taken from the folder you call from. Exit: 0 all done, 1 some file failed, 2 wrong usage.
 `;
 

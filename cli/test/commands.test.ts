@@ -144,6 +144,28 @@ describe('render', () => {
     expect(is.samples[0]).toBe(whole.samples[corner] * (whole.bits === 8 ? 257 : 1));
   });
 
+  it('a copy is proved by its original and its prescription, or it is said where it differs', async () => {
+    const prove = (copy: string, plan: string) => vitrocept('prove', copy, 'soft.png', '--prescription', plan);
+    vitrocept('render', 'soft.png', '--out', 'turned', '--prescription', 'turned.json', '--format', 'tiff16');
+    const yes = prove('turned/soft.tiff', 'turned.json');
+    expect([yes.code, yes.out]).toEqual([0, expect.stringMatching(/^Yes: every sample of turned\/soft\.tiff/)]);
+    const size = prove('turned/soft.tiff', 'plan.json');
+    expect([size.code, size.out]).toEqual([1, expect.stringMatching(/^No: .* the prescription gives 240 × 200 px/)]);
+    // One sample of one px is off.
+    const spoiled = await readPicture(join(folder, 'soft.png'));
+    spoiled.samples[51 * 240 + 17] ^= 4;
+    await writeFile(
+      join(folder, 'spoiled.png'),
+      await sharp16(spoiled.samples as Uint16Array, 240, 200, 1)
+        .png()
+        .toBuffer(),
+    );
+    const no = prove('spoiled.png', 'plan.json');
+    expect([no.code, no.out]).toEqual([1, expect.stringMatching(/^No: 1 px .* from 17, 51 to 17, 51\.$/m)]);
+    expect(prove('spoiled.png', 'plan.json').out).not.toBe(prove('soft.png', 'plan.json').out);
+    expect(vitrocept('prove', 'soft.png', 'soft.png').errors).toMatch(/needs --prescription/);
+  });
+
   it('never writes over what is there, unless it is told to, and never over an original', async () => {
     await writeFile(join(folder, 'pair.jpg'), await sharp(join(folder, 'sharp.png')).jpeg().toBuffer());
     await writeFile(join(folder, 'pair.png'), 'somebody’s own');

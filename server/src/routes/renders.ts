@@ -6,6 +6,7 @@ import {
   DEFAULT_JPEG_QUALITY,
   SAVE_FORMAT_DESCRIPTIONS,
   SAVE_FORMATS,
+  atStage,
   isFinished,
   STAGES,
   type SaveFormat,
@@ -84,6 +85,17 @@ export function renderRoutes(app: FastifyInstance, services: Services): void {
     stores.renders.requeue(job.id);
     renders.wake();
     return stores.renders.get(job.id);
+  });
+
+  /** What was done, as the command line takes it: with the original it makes the copy again, to the bit. */
+  app.get<ById>('/api/renders/:id/prescription.json', ONE, (request, reply) => {
+    const { id, frameName, fileName, stages } = jobOf(request.params);
+    const whole = stores.renders.prescriptionOf(id);
+    const name = `${fileName ?? frameName}.prescription.json`;
+    return reply
+      .header('content-disposition', `attachment; filename*=UTF-8''${encodeURIComponent(name)}`)
+      .type('application/json')
+      .send(JSON.stringify(atStage(whole, stages.at(-1)!), null, 2));
   });
 
   app.get<ById>('/api/renders/:id/file', ONE, (request, reply) => {

@@ -69,6 +69,11 @@ export function RenderCard({ job, showsFrame = false }: { job: RenderJob; showsF
             Download
           </a>
         )}
+        {job.state === 'done' && (
+          <a className="btn btn-sm btn-outline-primary" href={`/api/renders/${job.id}/prescription.json`} download>
+            prescription
+          </a>
+        )}
       </div>
       {act.error && (
         <p className="text-damaged" role="alert">

@@ -1,0 +1,54 @@
+import { FINAL_EFFORT } from '@vitrocept/core';
+import { nodeKernels, readPicture, renderPicture } from '@vitrocept/files';
+import type { ProveOptions } from './options';
+import { fromCaller } from './paths';
+import { readPrescription } from './render';
+
+/** A code of 8 bits stands for so many of 16. */
+const CODES_PER_BYTE = 257;
+
+/**
+ * Renders the original by the prescription once more and holds every sample of the copy against it; returns whether all are
+ * the same.
+ */
+export async function proveCommand(options: ProveOptions, print: (text: string) => unknown): Promise<boolean> {
+  const prescription = await readPrescription(fromCaller(options.prescription));
+  const copy = await readPicture(fromCaller(options.copy));
+  if (copy.format === 'jpeg') {
+    print(`${options.copy} is a JPEG: it was compressed once more, so nothing can be proved of its samples.\n`);
+    return false;
+  }
+  const original = await readPicture(fromCaller(options.original));
+  const effort = { ...FINAL_EFFORT, kernels: await nodeKernels() };
+  const { codes, width, height } = renderPicture(original, prescription, {}, effort);
+  const { channels } = original;
+  if (copy.width !== width || copy.height !== height || copy.channels !== channels) {
+    const own = `${copy.width} × ${copy.height} px with ${copy.channels} channels`;
+    print(`No: ${options.copy} has ${own}, the prescription gives ${width} × ${height} px with ${channels}.\n`);
+    return false;
+  }
+  const perCode = copy.bits === 8 ? CODES_PER_BYTE : 1;
+  let [left, top, right, bottom, differing, most] = [width, height, -1, -1, 0, 0];
+  for (let i = 0; i < width * height; i++) {
+    let off = 0;
+    for (let c = 0; c < channels; c++) {
+      const expected = Math.round(codes[i * channels + c] / perCode);
+      off = Math.max(off, Math.abs(copy.samples[i * channels + c] - expected));
+    }
+    if (off === 0) continue;
+    differing++;
+    most = Math.max(most, off);
+    const [x, y] = [i % width, Math.floor(i / width)];
+    [left, right] = [Math.min(left, x), Math.max(right, x)];
+    [top, bottom] = [Math.min(top, y), Math.max(bottom, y)];
+  }
+  if (differing === 0) {
+    print(`Yes: every sample of ${options.copy} is what ${options.original} gives by this prescription.\n`);
+    return true;
+  }
+  const share = ((100 * differing) / (width * height)).toFixed(3);
+  print(
+    `No: ${differing} px (${share} %) differ, by at most ${most} codes, from ${left}, ${top} to ${right}, ${bottom}.\n`,
+  );
+  return false;
+}

@@ -16,7 +16,7 @@ import {
 } from '@vitrocept/core';
 import { nodeKernels } from '@vitrocept/files';
 import { noiseLine } from './cases';
-import { psnr } from './measures';
+import { psnr } from '@vitrocept/core';
 import { fetchPictures, loadScene, SCENES } from './pictures';
 import { ROOT } from './root';
 

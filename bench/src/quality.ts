@@ -6,7 +6,7 @@ import { run } from '@vitrocept/cli';
 import type { Plane } from '@vitrocept/core';
 import { makeCase, RECIPES, type Family, type PracticeCase } from './cases';
 import { readEncoded, writeGrey, writePicture } from './caseFiles';
-import { colourError, encodedLuma, halo, inventedDetail, psnr, ssim } from './measures';
+import { colourError, encodedLuma, halo, inventedDetail, psnr, ssim } from '@vitrocept/core';
 import { fetchPictures } from './pictures';
 import { moveBack, shiftBetween } from './registration';
 import { ROOT } from './root';

@@ -1,5 +1,5 @@
 import { createComplex, createPlane, fastLength, fft2d, inverseFft2d, type Plane } from '@vitrocept/core';
-import { encodedLuma } from './measures';
+import { encodedLuma } from '@vitrocept/core';
 
 export interface Shift {
   readonly x: number;

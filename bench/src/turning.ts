@@ -25,7 +25,7 @@ import {
 import { nodeKernels, readPicture, renderPicture, takeFileReading, type DecodedPicture } from '@vitrocept/files';
 import { noiseLine } from './cases';
 import { readEncoded, writePicture } from './caseFiles';
-import { psnr } from './measures';
+import { psnr } from '@vitrocept/core';
 import { fetchPictures, loadScene, SCENES, type SceneSource } from './pictures';
 import { moveBack, shiftBetween } from './registration';
 

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { createPlane, gaussianBlur, planeOf, seededRandom, type Plane } from '@vitrocept/core';
-import { colourError, halo, inventedDetail, psnr, ssim } from '../src/measures';
+import { colourError, halo, inventedDetail, psnr, ssim } from '@vitrocept/core';
 import { moveBack, shiftBetween } from '../src/registration';
 
 const outside = JSON.parse(readFileSync(new URL('../../core/golden/outside.json', import.meta.url), 'utf8')) as {

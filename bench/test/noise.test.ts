@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { exposed, filledPlane, fitNoise, MID_TONE, seededRandom } from '@vitrocept/core';
 import { nodeKernels } from '@vitrocept/files';
-import { psnr } from '../src/measures';
+import { psnr } from '@vitrocept/core';
 import { cleanedByReading, encodedChannels, referencesOf } from '../src/noise';
 import { noiseLine } from '../src/cases';
 import { loadScene, SCENES } from '../src/pictures';

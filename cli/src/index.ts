@@ -1,4 +1,5 @@
 import { readOptions, type Options } from './options';
+import { practiceCommand } from './practice';
 import { proveCommand } from './prove';
 import { readCommand } from './read';
 import { renderCommand } from './render';
@@ -31,6 +32,8 @@ function perform(options: Options, print: (text: string) => unknown): Promise<bo
       return readCommand(options, print);
     case 'render':
       return renderCommand(options, complain);
+    case 'practice':
+      return practiceCommand(options, print);
     case 'prove':
       return proveCommand(options, print);
     case 'round':

@@ -56,7 +56,13 @@ export interface ProveOptions {
   readonly prescription: string;
 }
 
-export type Options = ReadOptions | RenderOptions | RoundOptions | ProveOptions;
+export type PracticeOptions = { readonly command: 'practice' } & (
+  | { readonly act: 'list' }
+  | { readonly act: 'make'; readonly name: string; readonly out: string }
+  | { readonly act: 'grade'; readonly result: string; readonly name: string; readonly json: boolean }
+);
+
+export type Options = ReadOptions | RenderOptions | RoundOptions | ProveOptions | PracticeOptions;
 
 const ROUND_FLAGS = ['use', 'jobs'];
 const RENDER_FLAGS = [
@@ -78,9 +84,10 @@ export function readOptions(args: readonly string[]): Options | { command: 'help
   const [command, ...files] = positionals;
   if (values.help || command === 'help') return { command: 'help' };
   if (command === 'prove') return proveOptions(files, values);
+  if (command === 'practice') return practiceOptions(files, values);
   if (command !== 'read' && command !== 'render' && command !== 'round') {
     throw new UsageError(
-      command ? `There is no command “${command}”.` : 'A command is missing: read, render, round or prove.',
+      command ? `There is no command “${command}”.` : 'A command is missing: read, render, round, prove or practice.',
     );
   }
   if (command === 'round') return roundOptions(files, values);
@@ -152,6 +159,19 @@ function proveOptions(files: readonly string[], values: Partial<Record<string, s
   const prescription = values.prescription as string | undefined;
   if (!prescription) throw new UsageError('prove needs --prescription P.json, as it was handed over with the copy.');
   return { command: 'prove', copy: files[0], original: files[1], prescription };
+}
+
+function practiceOptions(
+  [act, ...rest]: readonly string[],
+  values: Partial<Record<string, string | boolean>>,
+): PracticeOptions {
+  const out = values.out as string | undefined;
+  if (act === 'list' && rest.length === 0) return { command: 'practice', act };
+  if (act === 'make' && rest.length === 1 && out) return { command: 'practice', act, name: rest[0], out };
+  if (act === 'grade' && rest.length === 2) {
+    return { command: 'practice', act, result: rest[0], name: rest[1], json: values.json === true };
+  }
+  throw new UsageError('practice takes: list, make CASE --out DIR, or grade RESULT CASE.');
 }
 
 function parse(args: readonly string[]) {

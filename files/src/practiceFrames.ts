@@ -83,6 +83,30 @@ export function practiceFrames(): PracticeFrame[] {
     .map(({ order: _, ...frame }, i) => ({ ...frame, name: `saltmere-${FIRST_NUMBER + i}.jpg`, seed: i + 1 }));
 }
 
+/** A frame of the middle of one of the scenes. */
+export function practiceFrameAt(scene: number, rest: Omit<PracticeFrame, 'scene' | 'x' | 'y'>): PracticeFrame {
+  const { scene: file, x, y } = SCENES[scene];
+  return { ...rest, scene: file, x: Math.round(x - SIZE.width / 2), y: Math.round(y - SIZE.height / 2) };
+}
+
+/** What the camera would have taken without fault and without noise, as a PNG: what results are graded by. */
+export async function truthOfPracticeFrame(truths: string, frame: PracticeFrame): Promise<Buffer> {
+  const psf = psfOf(frame);
+  const border = psf ? reachOf(psf) : 0;
+  const scene = sharp(join(truths, frame.scene));
+  const seen = within(await scene.metadata(), frame, border);
+  return scene
+    .extract({
+      left: seen.left + border,
+      top: seen.top + border,
+      width: seen.width - 2 * border,
+      height: seen.height - 2 * border,
+    })
+    .removeAlpha()
+    .png()
+    .toBuffer();
+}
+
 /**
  * Takes the photograph: the scene in linear light, blurred, with noise of a sensor, as an sRGB JPEG with its exposure.
  *

@@ -21,7 +21,7 @@ import {
 } from '@vitrocept/core';
 import { nodeKernels, pieceOf, readPicture } from '@vitrocept/files';
 import { writePicture } from '../caseFiles';
-import { psnr } from '../measures';
+import { psnr } from '@vitrocept/core';
 import { moveBack, shiftBetween } from '../registration';
 import { casesOf, makeElsewhere } from './cases';
 import { fetchScenes, PARTS, type Part } from './scenes';

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { run } from '@vitrocept/cli';
 import { readEncoded, writeGrey, writePicture } from '../caseFiles';
-import { psnr, ssim } from '../measures';
+import { psnr, ssim } from '@vitrocept/core';
 import { moveBack, shiftBetween } from '../registration';
 import { casesOf, makeElsewhere, trueCauseOf, type TrueCause } from './cases';
 import type { Part } from './scenes';

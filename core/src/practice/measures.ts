@@ -1,4 +1,9 @@
-import { boxMean, gaussianBlur, minus, neighbourhoodRange, product, REC709_WEIGHTS, type Plane } from '@vitrocept/core';
+import { minus, product } from '../picture/arithmetic';
+import { boxMean } from '../picture/boxMean';
+import { gaussianBlur } from '../picture/gaussianBlur';
+import { neighbourhoodRange } from '../picture/neighbourhoodRange';
+import type { Plane } from '../picture/plane';
+import { REC709_WEIGHTS } from '../picture/toneCurve';
 
 /** Samples left out along every edge. */
 export const BORDER_PX = 32;

@@ -27,13 +27,8 @@ class StandIn extends EventTarget {
     const { port1, port2 } = new MessageChannel();
     this.port = port1;
     ports.push(port1, port2);
-    const api: WorkerApi = {
-      proposeProbes: () => Promise.resolve([]),
-      makeArea: () => Promise.reject(new Error('not asked for')),
-      lookAhead: () => Promise.resolve(),
-      pickColour: () => Promise.reject(new Error('not asked for')),
-      judgeFacePart: () => Promise.reject(new Error('not asked for')),
-      strongestSafe: () => Promise.reject(new Error('not asked for')),
+    /** What the pool itself asks for; the rest only passes through. */
+    const api: Pick<WorkerApi, 'warmUp' | 'drawMask' | 'showTile'> = {
       warmUp: () => Promise.resolve(),
       drawMask: ({ region }) =>
         Promise.resolve({ width: region.width, height: region.height, values: new Float32Array(1) }),

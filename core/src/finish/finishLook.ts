@@ -4,7 +4,7 @@ import { lightOf } from '../correct/daylight';
 import { broadOf, logLight, spreadOver, type FrameGuide } from '../correct/guide';
 import type { Extent } from '../correct/extent';
 import { quickPowerOf2 } from '../correct/quickPower';
-import { drawMask } from '../mask/drawMask';
+import { drawMask, mayCover } from '../mask/drawMask';
 import type { ColourSpace } from '../picture/colourSpace';
 import { keptWith } from '../picture/kept';
 import { lumaOf, type Channels } from '../picture/picture';
@@ -50,6 +50,7 @@ export function finishLook(
   const touched = filledPlane(planes[0].width, planes[0].height, isWhole ? 1 : 0);
   let shown = changed(hazed, { localContrast, saturation, exposureEv: 0, warmth: 0 }, space, guide, extent);
   for (const change of actingChanges(finishing)) {
+    if (!mayCover(change.mask.operations, extent.region)) continue;
     const share = maskOver(change, extent, shown[0]);
     if (share.data.every((value) => value === 0)) continue;
     for (let i = 0; i < share.data.length; i++) touched.data[i] = Math.max(touched.data[i], share.data[i]);

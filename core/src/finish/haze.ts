@@ -9,7 +9,8 @@ import { logOf, type FrameGuide } from '../correct/guide';
 /** Half side of the patches in which the darkest channel is looked for, of the guide's long side (15 px of 600). */
 const PATCH_SHARE = 1 / 80;
 const REACH_SHARE = 1 / 20;
-const SPREAD_EV = 0.1;
+/** What varies by less, noise above all, does not tell haze; EV. */
+const SPREAD_EV = 0.35;
 /** Haze is never taken for all of the light: some must be left for distance to show. */
 const MOST_HAZE = 0.95;
 /** Where less of the scene's own light comes through, noise is all there is. */

@@ -157,8 +157,17 @@ export function boundsOfMask(operations: readonly MaskOperation[], frame: Size):
  * always kept, since a mask without operations means the whole frame. A change elsewhere leaves the list as it was.
  */
 export function operationsNear(operations: readonly MaskOperation[], region: Region): MaskOperation[] {
+  const near = reachingInto(operations, region);
+  return near.length > 0 ? near : operations.slice(0, 1);
+}
+
+/** Whether a mask can cover anything of a region: told by where its operations lie, nothing is drawn. */
+export const mayCover = (operations: readonly MaskOperation[], region: Region): boolean =>
+  reachingInto(operations, region).length > 0;
+
+function reachingInto(operations: readonly MaskOperation[], region: Region): MaskOperation[] {
   const wide = grow(region, reachOfOperations(operations));
-  const near = operations.filter((operation) => {
+  return operations.filter((operation) => {
     if (operation.isOff) return false;
     // What intersects clears the mask where it does not reach.
     if ('mode' in operation && operation.mode === 'intersect') return true;
@@ -177,5 +186,4 @@ export function operationsNear(operations: readonly MaskOperation[], region: Reg
         return true;
     }
   });
-  return near.length > 0 ? near : operations.slice(0, 1);
 }

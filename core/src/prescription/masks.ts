@@ -109,7 +109,9 @@ export function prescriptionNear(prescription: Prescription, region: Region): Pr
 }
 
 /** As recovered: nothing corrected, mended or finished. What moves pixels for the lens's sake stays, as the crop does. */
-export function recoveredOnly({ corrections, mends: _, finishing: __, ...rest }: Prescription): Prescription {
+export function recoveredOnly(prescription: Prescription): Prescription {
+  const { corrections, mends, finishing, ...rest } = prescription;
+  if (!corrections && !mends && !finishing) return prescription;
   if (!corrections || !movesPixels(corrections)) return rest;
   return { ...rest, corrections: lensOnly(corrections) };
 }

@@ -4,7 +4,7 @@ import type { FrameGuide } from '../correct/guide';
 import { CoreError } from '../errors';
 import { finishLook, needsGuide } from '../finish/finishLook';
 import { keyOfOperations } from '../mask/area';
-import { drawMask } from '../mask/drawMask';
+import { mayCover } from '../mask/drawMask';
 import { keptWith } from '../picture/kept';
 import { wholeOf } from '../picture/region';
 import { changesLight, type Corrections } from '../prescription/corrections';
@@ -42,9 +42,7 @@ export const finishStage: FrameStage<FinishSettings> = {
 
   touches({ finishing }, region) {
     if (WHOLE_KEYS.some((key) => finishing[key] !== 0)) return true;
-    return actingChanges(finishing).some(({ mask }) =>
-      drawMask(mask.operations, region).data.some((value) => value > 0),
-    );
+    return actingChanges(finishing).some(({ mask }) => mayCover(mask.operations, region));
   },
 
   apply({ region, planes, touched, solved }, settings, _wanted, { source }) {

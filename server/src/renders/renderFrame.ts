@@ -2,6 +2,9 @@ import { rm } from 'node:fs/promises';
 import {
   atStage,
   changesGrid,
+  frameRegionFor,
+  intersect,
+  isEmpty,
   sizeAfter,
   tilesTouching,
   wholeOf,
@@ -53,8 +56,11 @@ export async function renderFrame(
   const stages = await Promise.all(
     wanted.map(async (stage) => {
       const prescription = atStage(whole, stage);
-      const tiles = await crew.run<Region[]>({ kind: 'tiles', file, prescription });
+      const touched = await crew.run<Region[]>({ kind: 'tiles', file, prescription });
       const size = sizeAfter(prescription, frame);
+      // What lies outside the crop is not asked for, unless somebody looks at the frame's own px.
+      const seen = frameRegionFor(prescription, frame, wholeOf(size));
+      const tiles = rendered ? touched : touched.filter((tile) => !isEmpty(intersect(tile, seen)));
       return { stage, prescription, tiles, size, pictureTiles: pictureTilesOf(prescription, size) };
     }),
   );

@@ -163,7 +163,7 @@ export const MUTATIONS = [
   core('correct/monotoneCubic.ts', 'if (far <= 3) return;', 'if (far <= 300) return;', 'correct/tones'),
   core('correct/enlarge.ts', 'share * weight', 'weight', 'correct/geometry'),
   core('correct/adaptation.ts', 'value / own[i]', 'value * own[i]', 'correct/colour'),
-  core('correct/bend.ts', 'slope.data[i] * logLight', '0 * logLight', 'correct/tones'),
+  core('correct/guide.ts', 'own.data[i] * logLight', '0 * logLight', 'correct/tones'),
   core('finish/mend.ts', 'source.data[i] + spread.data[i]', 'source.data[i]', 'finish/finish'),
   core('finish/findSource.ts', 'common.width <= 0 || common.height <= 0', 'true', 'finish/finish'),
   core('stages/auditFace.ts', '? value : answer[i]', '? answer[i] : value', 'audit/likeness'),
@@ -185,5 +185,11 @@ export const MUTATIONS = [
   ),
   core('acts/proposal.ts', 'contentOf(before, part) === contentOf(after, part)', 'true', 'acts/proposal'),
   core('mask/findInLoop.ts', 'crossings.sort((a, b) => a - b);', '', 'mask/findInLoop'),
-  core('stages/strongestSafe.ts', 'else safe = amount;', 'else safe = 0;', 'stages/strongestSafe'),
+  core(
+    'stages/strongestSafe.ts',
+    'const own = recoveredOnly(prescription);',
+    'const own = prescription;',
+    'stages/strongestSafe',
+  ),
+  core('stages/strongestSafe.ts', 'else best = { amount,', 'else best = { amount: 0,', 'stages/strongestSafe'),
 ];

@@ -262,7 +262,8 @@ async function faceOver(
     const part = intersect(tile, region);
     const piece = await codesOf(frame, regionNeeded(source, prescription, tile, work));
     const taken = decodePiece(piece, part, source.space);
-    const passed = version ? null : passThrough(source, prescription, piece, tile, work);
+    // Held against the frame as taken: in its light both would have to stand.
+    const passed = version ? null : passThrough(source, recoveredOnly(prescription), piece, tile, work);
     const full = version
       ? decodePiece(await versionCodesOf(frame, version.id, part), part, source.space)
       : passed

@@ -3,6 +3,7 @@ import {
   changesLight,
   changesLook,
   correctLight,
+  cropPlane,
   decodePiece,
   drawMask,
   findSource,
@@ -15,6 +16,7 @@ import {
   needsGuide,
   neutralCorrections,
   neutralGains,
+  placedIn,
   pointsAtClipping,
   REC709_WEIGHTS,
   regionOfSearch,
@@ -26,9 +28,7 @@ import {
   type Channels,
   type ColourSpace,
   type FrameGuide,
-  type Plane,
   type Prescription,
-  type Region,
   type Size,
 } from '@vitrocept/core';
 import { codesOf, guideOf, spaceOf } from './frameSamples';
@@ -48,13 +48,14 @@ const COUNT_EVERY = 3;
 const shownGuides = new LastUsed<string, FrameGuide>(4);
 
 function shownGuideOf(frame: WorkerFrame, picture: Channels): FrameGuide {
-  return shownGuides.of(frame.id, () => {
-    const { width, height } = sizeWithin(frame, GUIDE_OF_VIEW);
+  const side = Math.min(GUIDE_OF_VIEW, Math.max(picture[0].width, picture[0].height));
+  return shownGuides.of(`${frame.id} ${side}`, () => {
+    const { width, height } = sizeWithin(frame, side);
     return { frame, channels: picture.map((plane) => resized(plane, width, height)) };
   });
 }
 
-/** Long side of the guide that is made from a view, px. */
+/** Long side of the guide that is made from a view, px; of a smaller view its own. */
 const GUIDE_OF_VIEW = 512;
 
 /** @param picture - The whole frame in linear sRGB, small. */
@@ -65,16 +66,15 @@ export async function litPicture(job: LightJob, picture: Channels): Promise<LitP
   const extent = { region: wholeOf(frame), scale };
   const guide = shownGuideOf(frame, picture);
   const source = { guide, space: SHOWN as ColourSpace, frame };
+  const light = corrections && changesLight(corrections) ? corrections : null;
   let shown: Channels = mends.length > 0 ? mendedSmall(picture, mends, scale) : picture;
-  if (corrections && changesLight(corrections)) {
-    shown = correctLight(shown, corrections, SHOWN, frame, extent, guide);
-  }
+  if (light) shown = correctLight(shown, light, SHOWN, frame, extent, guide);
   if (finishing && changesLook(finishing)) {
-    const after = needsGuide(finishing) ? guideAfter(source, corrections ?? neutralCorrections()) : guide;
+    const after = needsGuide(finishing) ? guideAfter(source, light) : guide;
     shown = finishLook(shown, finishing, SHOWN, extent, after).planes;
   }
   const counts = countsOf(shown);
-  if (isFramed) shown = framedSmall(shown, prescription, scale, frame);
+  if (isFramed) shown = framedSmall(shown, prescription, scale);
   const size = { width: shown[0].width, height: shown[0].height };
   const pixels = shownLinear(shown);
   if (marksClipping) clippingHatched(pixels, shown);
@@ -83,7 +83,7 @@ export async function litPicture(job: LightJob, picture: Channels): Promise<LitP
 }
 
 /** The crop of a picture that is shown smaller than it is. */
-function framedSmall(shown: Channels, prescription: Prescription, scale: number, frame: Size): Channels {
+function framedSmall(shown: Channels, prescription: Prescription, scale: number): Channels {
   const whole = { width: shown[0].width, height: shown[0].height };
   const settings = geometryStage.settingsOf(prescription);
   let planes = shown;
@@ -100,23 +100,14 @@ function framedSmall(shown: Channels, prescription: Prescription, scale: number,
     size = geometryStage.sizeAfter(scaled, whole);
     const needed = geometryStage.regionNeeded(scaled, wholeOf(size), whole);
     planes = geometryStage.apply(
-      planes.map((plane) => cut(plane, needed)),
+      planes.map((plane) => cropPlane(plane, needed)),
       scaled,
       wholeOf(size),
       whole,
     );
   }
   const vignette = vignetteStage.settingsOf(prescription);
-  return vignette ? vignetteStage.apply(planes, vignette, wholeOf(size), frame && size) : planes;
-}
-
-function cut(plane: Plane, { x, y, width, height }: Region): Plane {
-  const data = new Float32Array(width * height);
-  for (let row = 0; row < height; row++) {
-    const from = (y + row) * plane.width + x;
-    data.set(plane.data.subarray(from, from + width), row * width);
-  }
-  return { width, height, data };
+  return vignette ? vignetteStage.apply(planes, vignette, wholeOf(size), size) : planes;
 }
 
 function mendedSmall(picture: Channels, mends: NonNullable<Prescription['mends']>, scale: number): Channels {
@@ -131,21 +122,9 @@ function mendedSmall(picture: Channels, mends: NonNullable<Prescription['mends']
   }));
   const whole = wholeOf(picture[0]);
   const needed = mendStage.regionNeeded(small, whole, null!, null!);
-  const wide = picture.map((plane) => around(plane, needed));
+  const wide = picture.map((plane) => cropPlane(plane, needed));
   const { planes } = mendStage.apply({ region: needed, planes: wide, touched: null }, small, whole, null!);
-  return planes.map((plane) => cut(plane, { ...whole, x: -needed.x, y: -needed.y }));
-}
-
-/** A plane over a region that reaches past it: its border goes on. */
-function around(plane: Plane, { x, y, width, height }: Region): Plane {
-  const data = new Float32Array(width * height);
-  for (let row = 0, i = 0; row < height; row++) {
-    const from = Math.max(0, Math.min(plane.height - 1, y + row)) * plane.width;
-    for (let column = 0; column < width; column++, i++) {
-      data[i] = plane.data[from + Math.max(0, Math.min(plane.width - 1, x + column))];
-    }
-  }
-  return { width, height, data };
+  return planes.map((plane) => cropPlane(plane, placedIn(whole, needed)));
 }
 
 function countsOf(channels: Channels): number[][] {
@@ -177,9 +156,12 @@ export async function automaticOf({ frame, prescription }: AutomaticJob) {
   const [guide, space] = await Promise.all([guideOf(frame), spaceOf(frame)]);
   const { operations } = prescription.mask;
   const small = guide.channels[0];
-  const subject = operations.length > 0 ? drawMask(operations, wholeOf(frame), small.width / frame.width) : null;
-  const fits = subject?.width === small.width && subject.height === small.height;
-  return automaticLight(guide, prescription.corrections, space, fits ? subject : null);
+  // Drawn it may be a sample larger or smaller than the guide, by rounding.
+  const subject =
+    operations.length > 0
+      ? cropPlane(drawMask(operations, wholeOf(frame), small.width / frame.width), wholeOf(small))
+      : null;
+  return automaticLight(guide, prescription.corrections, space, subject);
 }
 
 export async function clippingPoints({ frame, prescription }: AutomaticJob) {

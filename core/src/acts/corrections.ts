@@ -15,8 +15,21 @@ import type { Prescription } from '../prescription/prescription';
 export function withCorrections(old: Prescription, act: (corrections: Corrections) => Corrections): Prescription {
   const corrections = act(old.corrections ?? neutralCorrections());
   const { corrections: _, ...rest } = old;
-  return changesLight(corrections) || movesPixels(corrections) ? { ...rest, corrections } : rest;
+  // A point that still lies on the straight curve changes nothing yet, and is about to be moved.
+  const isThere = changesLight(corrections) || movesPixels(corrections) || corrections.curve.length > 2;
+  return isThere ? { ...rest, corrections } : rest;
 }
+
+/** Light as it was found by itself; colour and lens stay. */
+export const withAutomaticLight = (old: Prescription, found: Corrections): Prescription =>
+  withCorrections(old, ({ whiteBalance, fallOffPercent, distortionPercent, redFringePercent, blueFringePercent }) => ({
+    ...found,
+    whiteBalance,
+    fallOffPercent,
+    distortionPercent,
+    redFringePercent,
+    blueFringePercent,
+  }));
 
 /** A number set by hand, held within its range; black stays below white. */
 export function withCorrection(old: Prescription, key: CorrectionKey, value: number): Prescription {

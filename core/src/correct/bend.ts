@@ -1,6 +1,6 @@
 import { lumaOf, type Channels } from '../picture/picture';
 import { createPlane, type Plane } from '../picture/plane';
-import { broadOf, logLight, spreadOver, type FrameGuide } from './guide';
+import { broadOf, broadOver, type FrameGuide } from './guide';
 import type { Extent } from './extent';
 
 /** Of the long side: what is broader counts as light, what is finer as detail. */
@@ -39,20 +39,17 @@ export function bendGains(
   exposureEv: number,
   lumaWeights: readonly number[],
   guide: FrameGuide,
-  { region, scale }: Extent,
+  extent: Extent,
 ): Plane {
   const luma = lumaOf(planes, lumaWeights);
-  const broad = broadOf(guide, lumaWeights, SHARE, SPREAD_EV);
-  const [slope, offset] = [broad.slope, broad.offset].map((plane) =>
-    spreadOver(plane, guide.frame, region, scale, luma),
-  );
+  const broad = broadOver(luma, broadOf(guide, lumaWeights, SHARE, SPREAD_EV), guide.frame, extent);
   const gains = Float64Array.from(
     { length: (MOST_EV - LEAST_EV) * PER_EV + 2 },
     (_, i) => 2 ** bentBy(LEAST_EV + i / PER_EV, holdHighlights, liftShadows),
   );
   const out = createPlane(luma.width, luma.height);
   for (let i = 0; i < out.data.length; i++) {
-    const ev = slope.data[i] * logLight(luma.data[i]) + offset.data[i] + exposureEv;
+    const ev = broad.data[i] + exposureEv;
     const place = (Math.max(LEAST_EV, Math.min(MOST_EV, ev)) - LEAST_EV) * PER_EV;
     const at = Math.floor(place);
     out.data[i] = gains[at] + (place - at) * (gains[at + 1] - gains[at]);

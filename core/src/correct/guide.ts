@@ -4,6 +4,7 @@ import { keptWith } from '../picture/kept';
 import { lumaOf, type Channels } from '../picture/picture';
 import { createPlane, type Plane } from '../picture/plane';
 import type { Region, Size } from '../picture/region';
+import type { Extent } from './extent';
 import { quickLog2 } from './quickPower';
 
 /**
@@ -79,6 +80,13 @@ export function spreadOver(plane: Plane, frame: Size, region: Region, scale: num
     }
   }
   return out;
+}
+
+/** log₂ of what is broad of a brightness, over an extent of the frame. */
+export function broadOver(luma: Plane, { slope, offset }: Broad, frame: Size, { region, scale }: Extent): Plane {
+  const [own, base] = [slope, offset].map((plane) => spreadOver(plane, frame, region, scale, luma));
+  for (let i = 0; i < base.data.length; i++) base.data[i] += own.data[i] * logLight(luma.data[i]);
+  return base;
 }
 
 function placesOf(start: number, count: number, scale: number, ratio: number, length: number) {

@@ -1,7 +1,7 @@
 import { contentKey } from '../contentKey';
 import { adaptationOfChannels } from '../correct/adaptation';
 import { lightOf } from '../correct/daylight';
-import { broadOf, logLight, spreadOver, type FrameGuide } from '../correct/guide';
+import { broadOf, broadOver, logLight, type FrameGuide } from '../correct/guide';
 import type { Extent } from '../correct/extent';
 import { quickPowerOf2 } from '../correct/quickPower';
 import { drawMask, mayCover } from '../mask/drawMask';
@@ -127,17 +127,13 @@ function contrastGains(
   amount: number,
   { lumaWeights }: Space,
   guide: FrameGuide,
-  { region, scale }: Extent,
+  extent: Extent,
 ): Plane {
   const luma = lumaOf(planes, lumaWeights);
-  const broad = broadOf(guide, lumaWeights, SHARE, SPREAD_EV);
-  const [slope, offset] = [broad.slope, broad.offset].map((plane) =>
-    spreadOver(plane, guide.frame, region, scale, luma),
-  );
+  const broad = broadOver(luma, broadOf(guide, lumaWeights, SHARE, SPREAD_EV), guide.frame, extent);
   const out = createPlane(luma.width, luma.height);
   for (let i = 0; i < out.data.length; i++) {
-    const own = logLight(luma.data[i]);
-    out.data[i] = quickPowerOf2(MOST_CONTRAST * amount * (own - slope.data[i] * own - offset.data[i]));
+    out.data[i] = quickPowerOf2(MOST_CONTRAST * amount * (logLight(luma.data[i]) - broad.data[i]));
   }
   return out;
 }
@@ -147,15 +143,15 @@ function hazeTaken(
   amount: number,
   { lumaWeights }: Space,
   guide: FrameGuide,
-  { region, scale }: Extent,
+  extent: Extent,
 ): Plane[] {
   const haze = hazeOf(guide, lumaWeights);
   const luma = lumaOf(planes, lumaWeights);
-  const [slope, offset] = [haze.slope, haze.offset].map((plane) => spreadOver(plane, guide.frame, region, scale, luma));
+  const scene = broadOver(luma, haze, guide.frame, extent);
   return planes.map((plane, c) => {
     const out = createPlane(plane.width, plane.height);
     for (let i = 0; i < out.data.length; i++) {
-      const through = Math.min(1, Math.max(0, slope.data[i] * logLight(luma.data[i]) + offset.data[i]));
+      const through = Math.min(1, Math.max(0, scene.data[i]));
       out.data[i] = Math.max(0, withoutHaze(plane.data[i], haze.light[c], through, amount));
     }
     return out;

@@ -2,6 +2,7 @@ import { figuresOver, type Figures, type Place } from '../audit/figures';
 import { worstOf, type Verdict } from '../audit/limits';
 import type { CodePiece } from '../picture/picture';
 import type { Region } from '../picture/region';
+import { recoveredOnly } from '../prescription/masks';
 import type { Prescription } from '../prescription/prescription';
 import { auditTile } from './auditTile';
 import { passThrough } from './pipeline';
@@ -101,8 +102,10 @@ function solvedPlaces(
   tiles: readonly JudgedPlace[],
   effort: StageEffort,
 ) {
+  // Light and finishing come after what is judged, and may need what only a render has at hand.
+  const own = recoveredOnly(prescription);
   return tiles.flatMap(({ tile, piece }) => {
-    const answer = passThrough(source, prescription, piece, tile, effort)?.solved;
+    const answer = passThrough(source, own, piece, tile, effort)?.solved;
     return answer?.layers.some(({ isAtWork }) => isAtWork) ? [{ tile, piece, answer }] : [];
   });
 }

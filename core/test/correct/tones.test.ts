@@ -17,7 +17,9 @@ import {
   srgbDecode,
   srgbEncode,
   wholeOf,
+  withAutomaticLight,
   withCorrection,
+  withCorrections,
   type CorrectionKey,
   type Corrections,
   type CurvePoint,
@@ -153,6 +155,11 @@ describe('the tone curve', () => {
     expect(one.corrections!.curve).toHaveLength(3);
     expect(moveCurvePoint(one, 1, { x: 2, y: 3 }).corrections!.curve[1]).toEqual({ x: 0.99, y: 1 });
     expect(moveCurvePoint(one, 0, { x: 0.4, y: 0.1 }).corrections!.curve[0]).toEqual({ x: 0, y: 0.1 });
+    // Put on the straight curve it is there to be moved, though it changes nothing yet.
+    const still = addCurvePoint(old, { x: 0.5, y: 0.5 });
+    expect(still.corrections!.curve).toHaveLength(3);
+    expect(moveCurvePoint(still, 1, { x: 0.5, y: 0.6 }).corrections!.curve[1]).toEqual({ x: 0.5, y: 0.6 });
+    expect(isUntouched(still)).toBe(true);
     expect(removeCurvePoint(one, 0)).toEqual(one);
     expect(removeCurvePoint(one, 1).corrections).toBeUndefined();
   });
@@ -231,6 +238,16 @@ describe('by itself', () => {
     expect(well.exposureEv.value).toBe(0);
     expect(Math.abs(well.whitePercent.value - 100)).toBeLessThan(3);
     expect(well.blackPercent.value).toBeLessThan(1);
+  });
+
+  it('takes the place of light set by hand, and leaves colour and lens as they are', () => {
+    let old = withCorrection(withCorrection(emptyPrescription(), 'fallOffPercent', 20), 'liftShadows', 30);
+    const whiteBalance = { kind: 'temperature', kelvin: 4000, greenMagenta: 0 } as const;
+    const found = automaticLight(guide(0.02, 0.3), old.corrections, SPACE, null);
+    old = withCorrections(old, (now) => ({ ...now, whiteBalance }));
+    const after = withAutomaticLight(old, found).corrections!;
+    expect(after).toMatchObject({ whiteBalance, fallOffPercent: { value: 20 }, liftShadows: { value: 0 } });
+    expect(after.exposureEv).toEqual(found.exposureEv);
   });
 
   it('the subject counts alone where one is known', () => {

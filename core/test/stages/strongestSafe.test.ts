@@ -20,6 +20,8 @@ import {
   solveTile,
   strongestSafe,
   takeReading,
+  withCorrection,
+  withWhole,
   type CodePiece,
 } from '../../src';
 import { deadLeaves } from '../synthetic';
@@ -76,6 +78,12 @@ describe('the strongest safe amount', () => {
 
   it('is more for a blur that is right than for one that is twice as wide', () => {
     expect(found(4).amount).toBeGreaterThan(found(8).amount);
+  });
+
+  it('does not hang on light and finishing, and asks for nothing that only they need', () => {
+    const finished = withWhole(withCorrection(planOf(8), 'liftShadows', 60), 'haze', 40);
+    const { amount } = strongestSafe(source, atFullAmount(finished), [{ tile: whole, piece }], 16, effort);
+    expect(amount).toBe(found(8).amount);
   });
 
   it('does not hang on the amount that was set', () => {

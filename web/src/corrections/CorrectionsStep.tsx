@@ -46,7 +46,7 @@ export function CorrectionsStep() {
           label="The frame with its corrections"
           cursor={isPicking ? 'crosshair' : undefined}
           onPointer={onPointer}
-          shows={shown ?? prescription}
+          shows={shown}
           marksClipping={marksClipping}
           overlay={(placement) => (
             <>

@@ -80,7 +80,11 @@ export function LightChart({ frame, prescription, corrections }: LightChartProps
     const point = points[index];
     if (by) change((old) => moveCurvePoint(old, index, { x: point.x + by[0], y: point.y + by[1] }), `curve ${index}`);
     else if (event.key === 'Delete') change((old) => removeCurvePoint(old, index));
-    else return;
+    else if (event.key === 'Insert') {
+      const after = points[index + 1] ?? points[index - 1];
+      const share = (point.x + after.x) / 2;
+      change((old) => addCurvePoint(old, { x: share, y: bend(share) }));
+    } else return;
     event.preventDefault();
     event.stopPropagation();
   };

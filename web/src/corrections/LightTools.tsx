@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
-import { withCorrections, type Corrections, type Prescription } from '@vitrocept/core';
+import { withAutomaticLight, type Corrections, type Prescription } from '@vitrocept/core';
 import type { FrameDetail } from '../api/queries';
 import { useFrameStore } from '../stores/frameStore';
 import { tileEngine } from '../surfaces/tileEngine';
@@ -20,7 +20,8 @@ export function LightTools({ frame, prescription, corrections }: LightToolsProps
     setFailure(null);
     tileEngine.light
       .automaticLight({ frame, prescription })
-      .then((found) => changeIn(frame.id, (old) => withCorrections(old, () => found)))
+      // What was changed of colour and lens meanwhile stays.
+      .then((found) => changeIn(frame.id, (old) => withAutomaticLight(old, found)))
       .catch((error: Error) => setFailure(error.message));
   };
   return (

@@ -1,6 +1,6 @@
 import type { Corrections, Prescription } from '@vitrocept/core';
 import type { FrameDetail } from '../api/queries';
-import { moveInGroup } from '../input/arrowKeys';
+import { ToolTabs } from '../parts/ToolTabs';
 import { useLightStore, type LightGroup } from '../stores/lightStore';
 import { ColourTools } from './ColourTools';
 import { LensTools } from './LensTools';
@@ -29,20 +29,7 @@ export function LightTray({ frame, prescription, corrections, isPicking, setPick
   return (
     <section className="tray light-tray" aria-label="Tray">
       <div className="light-groups">
-        <div className="tool-tabs" role="tablist" aria-label="What is wrong" onKeyDown={moveInGroup}>
-          {GROUPS.map(([name, label]) => (
-            <button
-              key={name}
-              type="button"
-              role="tab"
-              aria-selected={group === name}
-              tabIndex={group === name ? 0 : -1}
-              onClick={() => set({ group: name })}
-            >
-              {label}
-            </button>
-          ))}
-        </div>
+        <ToolTabs label="What is wrong" tabs={GROUPS} open={group} onOpen={(name) => set({ group: name })} />
         <div className="light-panel" role="tabpanel" aria-label={GROUPS.find(([name]) => name === group)![1]}>
           {group === 'light' && <LightTools frame={frame} prescription={prescription} corrections={corrections} />}
           {group === 'colour' && <ColourTools {...{ frame, corrections, isPicking, setPicking }} />}

@@ -55,7 +55,9 @@ export function PointTools({ frame, prescription, corrections }: PointToolsProps
         <CorrectionSlider name="whitePercent" corrections={corrections} />
       </div>
       <div className="tray-block">
-        <p className="hint">Press on the curve for a new point, drag it; Delete removes it.</p>
+        <p className="hint">
+          Press on the curve for a new point (Insert beside the one in focus), drag it; Delete removes it.
+        </p>
         <Button
           size="sm"
           variant="outline-primary"

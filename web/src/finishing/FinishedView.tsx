@@ -67,7 +67,7 @@ function ClosePart({ frame, prescription, size, space }: PartProps) {
   const [middle, setMiddle] = useState({ x: size.width / 2, y: size.height / 2 });
   const dragged = useRef<{ x: number; y: number } | null>(null);
   const region = regionAround(middle, size, space);
-  const { bitmap, isComing, failure } = useFinishedPart(frame, { prescription, region });
+  const { value: bitmap, isComing, failure } = useFinishedPart(frame, prescription, region);
   useLayoutEffect(() => {
     const surface = canvas.current;
     if (!surface || !bitmap) return;

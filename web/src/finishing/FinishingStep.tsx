@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { atStage, stagesOf } from '@vitrocept/core';
-import { moveInGroup } from '../input/arrowKeys';
+import { ToolTabs } from '../parts/ToolTabs';
 import { HoldButtons } from '../parts/HoldButtons';
 import { OrderHints } from '../parts/OrderHints';
 import { useHeldStage } from '../parts/useHeldStage';
@@ -81,19 +81,8 @@ export function FinishingStep() {
       </div>
       <section className="tray finishing-tray" aria-label="Tray">
         <div className="light-groups">
-          <div className="tool-tabs" role="tablist" aria-label="Finishing" onKeyDown={moveInGroup}>
-            {GROUPS.map(([name, label]) => (
-              <button
-                key={name}
-                type="button"
-                role="tab"
-                aria-selected={group === name}
-                tabIndex={group === name ? 0 : -1}
-                onClick={() => set({ finishing: name })}
-              >
-                {label}
-              </button>
-            ))}
+          <div className="tool-head">
+            <ToolTabs label="Finishing" tabs={GROUPS} open={group} onOpen={(name) => set({ finishing: name })} />
             <Link className="finishing-next" to="../hand-over">
               Hand over
             </Link>

@@ -65,11 +65,13 @@ export function MaskRoom({ frame, prescription, children }: MaskRoomProps) {
           draws={tool === 'brush' || tool === 'shapes' || isLooping}
           overlay={(placement) => <MaskOverlay {...{ frame, placement, operations, others, chosen, veil, pointer }} />}
         />
-        <div className="mask-proposed">
-          <ProposedNote prescription={prescription} parts={['mask']}>
-            The subject as it was found: a proposal.
-          </ProposedNote>
-        </div>
+        {!children && (
+          <div className="mask-proposed">
+            <ProposedNote prescription={prescription} parts={['mask']}>
+              The subject as it was found: a proposal.
+            </ProposedNote>
+          </div>
+        )}
         <MaskHints areas={areas} veil={veil} isEmpty={isEmpty} hasOthers={others.length > 0} />
       </div>
       <LeftCard>

@@ -1,6 +1,6 @@
 import type { Face, MaskOperation } from '@vitrocept/core';
 import type { FrameDetail } from '../api/queries';
-import { moveInGroup } from '../input/arrowKeys';
+import { ToolTabs } from '../parts/ToolTabs';
 import { useBrushStore, type MaskTool } from '../stores/brushStore';
 import { BrushTool } from './BrushTool';
 import { EdgeTool } from './EdgeTool';
@@ -37,20 +37,7 @@ export function MaskTray({ frame, faces, operations, chosen, setLeft, areas }: M
   return (
     <section className="tray mask-tray" aria-label="Tray">
       <div className="tool-head">
-        <div className="tool-tabs" role="tablist" aria-label="Tools" onKeyDown={moveInGroup}>
-          {TOOLS.map(([name, label]) => (
-            <button
-              key={name}
-              type="button"
-              role="tab"
-              aria-selected={tool === name}
-              tabIndex={tool === name ? 0 : -1}
-              onClick={() => set({ tool: name, selected: null })}
-            >
-              {label}
-            </button>
-          ))}
-        </div>
+        <ToolTabs label="Tools" tabs={TOOLS} open={tool} onOpen={(name) => set({ tool: name, selected: null })} />
         <ViewChoice />
       </div>
       <div className="tool-panel" role="tabpanel" aria-label={TOOLS.find(([name]) => name === tool)![1]}>

@@ -1,7 +1,8 @@
-import { useEffect, useRef, useState } from 'react';
+import { useMemo } from 'react';
 import type { Prescription } from '@vitrocept/core';
-import type { LitPicture, WorkerFrame } from '@vitrocept/workers';
+import type { LightJob, LitPicture, WorkerFrame } from '@vitrocept/workers';
 import { tileEngine } from './tileEngine';
+import { useLatest } from './useLatest';
 
 interface LitWish {
   readonly prescription: Prescription;
@@ -15,40 +16,21 @@ interface Lit {
   readonly failure: string | null;
 }
 
-/**
- * The frame as a view shows it with its light, drawn anew whenever that changes: one drawing at a time, and of those that
- * were wanted meanwhile only the last. Null wish: nothing is drawn.
- */
-export function useLitPicture(frame: WorkerFrame, wish: LitWish | null): Lit {
-  const [lit, setLit] = useState<Lit & { readonly frameId: string }>();
-  const next = useRef<LitWish | null>(null);
-  const isBusy = useRef(false);
-  const { prescription, side, isFramed = false, marksClipping = false } = wish ?? { prescription: null, side: 0 };
+/** With the frame it is of: an answer that took its time is never shown on another. */
+const litOf = async (job: LightJob) => ({
+  frameId: job.frame.id,
+  picture: await tileEngine.light.showLight(job),
+});
 
-  useEffect(() => {
-    if (!prescription) return;
-    let isCurrent = true;
-    next.current = { prescription, side, isFramed, marksClipping };
-    const drawAll = async () => {
-      if (isBusy.current) return;
-      isBusy.current = true;
-      while (next.current) {
-        const { prescription: wanted, ...rest } = next.current;
-        next.current = null;
-        const job = { isFramed: false, marksClipping: false, ...rest, frame, prescription: wanted };
-        try {
-          const picture = await tileEngine.light.showLight(job);
-          setLit({ picture, failure: null, frameId: frame.id });
-        } catch (error) {
-          if (isCurrent) setLit({ picture: null, failure: (error as Error).message, frameId: frame.id });
-        }
-      }
-      isBusy.current = false;
-    };
-    void drawAll();
-    return () => {
-      isCurrent = false;
-    };
-  }, [frame, prescription, side, isFramed, marksClipping]);
-  return wish && lit?.frameId === frame.id ? lit : { picture: null, failure: null };
+/** The frame as a view shows it with its light, drawn anew whenever that changes. Null wish: nothing is drawn. */
+export function useLitPicture(frame: WorkerFrame, wish: LitWish | null): Lit {
+  const { prescription, side, isFramed = false, marksClipping = false } = wish ?? { prescription: null, side: 0 };
+  const job = useMemo(
+    () => prescription && { frame, prescription, side, isFramed, marksClipping },
+    [frame, prescription, side, isFramed, marksClipping],
+  );
+  const { value, failure } = useLatest(job, litOf);
+  return wish ? { picture: value?.frameId === frame.id ? value.picture : null, failure } : NOTHING;
 }
+
+const NOTHING: Lit = { picture: null, failure: null };

@@ -101,7 +101,7 @@ async function measureAnew(file: SampleFile, jpeg: boolean, kept: KeptPrescripti
   if (!needsReading(kept) && !needsSubject(kept)) return { reading: null, over: 'whole', subject: null };
   if (!needsOnlyFirstLook(kept)) {
     const measured = measuredOn(await lookAfter(file, jpeg), kept);
-    return needsFaces(kept) ? { ...measured, faces: await findFaces(file.original) } : measured;
+    return needsFaces(kept) ? { ...measured, faces: await findFaces(file) } : measured;
   }
   const { reading } = await triage(file, jpeg);
   return { reading, over: 'whole', subject: null };

@@ -12,13 +12,19 @@ export async function cropJpeg(file: SampleFile, place: Region): Promise<Buffer>
 
 /** @param linear - Linear sRGB, or grey. */
 export function jpegOf(linear: Channels): Promise<Buffer> {
+  const { pixels, width, height } = srgbPixels(linear);
+  return sharp(pixels, { raw: { width, height, channels: linear.length as 1 | 3 } })
+    .jpeg({ quality: 92, chromaSubsampling: '4:4:4' })
+    .toBuffer();
+}
+
+/** Interleaved sRGB of eight bits. */
+export function srgbPixels(linear: Channels) {
   const [{ width, height }] = linear;
   const pixels = Buffer.alloc(width * height * linear.length);
   linear.forEach(({ data }, c) => {
     for (let i = 0; i < data.length; i++)
       pixels[i * linear.length + c] = Math.round(255 * srgbEncode(Math.min(1, Math.max(0, data[i]))));
   });
-  return sharp(pixels, { raw: { width, height, channels: linear.length as 1 | 3 } })
-    .jpeg({ quality: 92, chromaSubsampling: '4:4:4' })
-    .toBuffer();
+  return { pixels, width, height, channels: linear.length };
 }

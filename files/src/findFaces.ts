@@ -3,34 +3,27 @@ import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { Human, Input } from '@vladmandic/human';
-import sharp from 'sharp';
 import { FACE_MODEL, FACES_SIDE, facesOfMeshes, type FoundFace } from '@vitrocept/core';
-import { READ, turn } from './decoders/raster';
-import { inspectPicture } from './readPicture';
+import type { SampleFile } from './sampleFile';
+import { viewPixels } from './viewJpeg';
 
 let loaded: Promise<Human> | null = null;
 
 /** What is used of the library it runs on. */
 type Tensors = Pick<typeof import('@tensorflow/tfjs-core'), 'tensor3d' | 'dispose'>;
 
-/** People's faces in a picture's file, the largest first, each as its parts in px of the upright frame. */
-export async function findFaces(path: string): Promise<FoundFace[]> {
-  const { orientation, page, width } = await inspectPicture(path);
-  const { data, info } = await turn(sharp(path, { ...READ, page, ignoreIcc: false }), orientation)
-    .toColourspace('srgb')
-    .resize({ width: FACES_SIDE, height: FACES_SIDE, fit: 'inside', withoutEnlargement: true })
-    .flatten()
-    .raw({ depth: 'uchar' })
-    .toBuffer({ resolveWithObject: true });
+/** People's faces in a frame, the largest first, each as its parts in px of the upright frame. */
+export async function findFaces(file: SampleFile): Promise<FoundFace[]> {
+  const { pixels, width, height, channels } = await viewPixels(file, FACES_SIDE);
   loaded ??= load();
   const human = await loaded;
-  const colours = info.channels === 3 ? data : grey(data, info.channels);
+  const colours = channels === 3 ? pixels : grey(pixels, channels);
   const tensors = human.tf as Tensors;
-  const picture = tensors.tensor3d(new Int32Array(colours), [info.height, info.width, 3], 'int32');
+  const picture = tensors.tensor3d(new Int32Array(colours), [height, width, 3], 'int32');
   try {
     const { face, error } = await human.detect(picture as Input);
     if (error) throw new Error(error);
-    return facesOfMeshes(face, width / info.width);
+    return facesOfMeshes(face, file.width / width);
   } finally {
     tensors.dispose(picture);
   }

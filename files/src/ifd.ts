@@ -129,6 +129,30 @@ export function numbersOf(field: Field | undefined): number[] {
   return Array.from({ length: field.value.length / bytes }, (_, i) => field.value.readUIntLE(i * bytes, bytes));
 }
 
+/** The numbers a field holds, whole, fractions or floating point; empty for texts. Source: TIFF 6.0, section 2. */
+export function realsOf(field: Field | undefined): number[] {
+  if (!field) return [];
+  const { type, value } = field;
+  const width = TYPE_BYTES[type];
+  const read: Record<number, (at: number) => number> = {
+    5: (at) => value.readUInt32LE(at) / value.readUInt32LE(at + 4),
+    8: (at) => value.readInt16LE(at),
+    9: (at) => value.readInt32LE(at),
+    10: (at) => value.readInt32LE(at) / value.readInt32LE(at + 4),
+    11: (at) => value.readFloatLE(at),
+    12: (at) => value.readDoubleLE(at),
+  };
+  if (!read[type]) return numbersOf(field);
+  return Array.from({ length: value.length / width }, (_, i) => read[type](i * width));
+}
+
+/** Whether a TIFF stream's numbers have their lowest byte first. @throws FileError TIFF_BROKEN */
+export const isLittle = (source: ByteSource): boolean => headOf(source).little;
+
+/** A directory that another points to. @throws FileError TIFF_BROKEN */
+export const directoryAt = (source: ByteSource, offset: number): Directory =>
+  readDirectory(source, offset, headOf(source).little).fields;
+
 function swap(value: Buffer, unit: number): void {
   if (unit === 2) value.swap16();
   else if (unit === 4) value.swap32();
@@ -150,6 +174,31 @@ export function longField(tag: number, ...values: number[]): Field {
 export function asciiField(tag: number, text: string): Field {
   const value = Buffer.from(`${text}\0`, 'utf8');
   return { tag, type: 2, count: value.length, value };
+}
+
+export function rationalField(tag: number, ...values: number[]): Field {
+  const value = Buffer.alloc(values.length * 8);
+  values.forEach((v, i) => {
+    value.writeUInt32LE(Math.round(v * FRACTION), i * 8);
+    value.writeUInt32LE(FRACTION, i * 8 + 4);
+  });
+  return { tag, type: 5, count: values.length, value };
+}
+
+export function signedRationalField(tag: number, ...values: number[]): Field {
+  const value = Buffer.alloc(values.length * 8);
+  values.forEach((v, i) => {
+    value.writeInt32LE(Math.round(v * FRACTION), i * 8);
+    value.writeInt32LE(FRACTION, i * 8 + 4);
+  });
+  return { tag, type: 10, count: values.length, value };
+}
+
+/** What fractions are written over. */
+const FRACTION = 10_000;
+
+export function byteField(tag: number, ...values: number[]): Field {
+  return { tag, type: 1, count: values.length, value: Buffer.from(values) };
 }
 
 export function bytesField(tag: number, bytes: Uint8Array): Field {

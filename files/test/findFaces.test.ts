@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { FoundFace } from '@vitrocept/core';
-import { findFaces } from '@vitrocept/files';
+import { findFaces as findIn, inspectPicture } from '@vitrocept/files';
 
 /** A portrait in Debian's python3-skimage, 512 × 512 px; by eye the pupils lie at (204, 101) and (247, 103). */
 const PORTRAIT = '/usr/lib/python3/dist-packages/skimage/data/astronaut.png';
@@ -15,6 +15,9 @@ beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'vitrocept-faces-'));
 });
 afterAll(() => rm(folder, { recursive: true, force: true }));
+
+const findFaces = async (path: string) =>
+  findIn({ ...(await inspectPicture(path)), path: `${path}.samples`, original: path });
 
 function expectPupils(faces: readonly FoundFace[], scale: number) {
   expect(faces).toHaveLength(1);

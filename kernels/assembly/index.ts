@@ -8,5 +8,6 @@ export { hardGradients, prepareEdges, solveEdges } from './fewEdges';
 export { cleanRun, overShares } from './slidingDct';
 export { smoothAcross, smoothDown, meansAcross, meansDown, leastOfTwo, mostOfTwo, squaredImmerkaer } from './filters';
 export { product, guidedSlopes, guidedSum } from './guidedFilter';
+export { demosaicTile } from './demosaic';
 export { drawnOver } from './drawnOver';
 export { mixes, blendOver, addByTone, holdAbove, squaredRatio, sharesOfWeights, rooted, lookedUp } from './planes';

@@ -121,6 +121,17 @@ export interface KernelExports {
   squaredRatio(p: number, q: number, v: number, w: number, bytes: number, share: number): void;
   rooted(p: number, bytes: number, slope: number, base: number, scale: number): void;
   lookedUp(p: number, bytes: number, low: number, perUnit: number, values: number, last: number): void;
+  demosaicTile(
+    ...args: [
+      cfa: number,
+      width: number,
+      height: number,
+      pattern: number,
+      work: number,
+      out: number,
+      codes: number,
+    ]
+  ): void;
   sharesOfWeights(weights: number, bytes: number, penalty: number): void;
   curveSums(
     table: number,

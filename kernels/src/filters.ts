@@ -1,4 +1,5 @@
 import {
+  DEMOSAIC_REACH,
   gaussianWeights,
   LOCAL_NOISE_REACH,
   samplesBeside,
@@ -23,6 +24,7 @@ export function createFilters(kernel: KernelExports, memory: KernelMemory): Filt
     localNoise: (plane) => localNoise(kernel, memory, plane),
     guidedFilter: (wanted, guide, reach, stiffness) => guidedFilter(kernel, memory, wanted, guide, reach, stiffness),
     drawnOver: (plane, cover) => drawnOver(kernel, memory, plane, cover),
+    demosaicTile: (tile, pattern) => demosaicTile(kernel, memory, tile, pattern),
     ...createArithmetic(kernel, memory),
   };
 }
@@ -69,6 +71,24 @@ function drawnOver(kernel: KernelExports, memory: KernelMemory, plane: Plane, co
   kernel.drawnOver(from, width, columns, cover.width, rows, cover.height, row, out);
   const drawn = memory.floats(out, cover.width * cover.height).slice();
   return { width: cover.width, height: cover.height, data: drawn };
+}
+
+const WORK_PLANES = 7;
+
+function demosaicTile(kernel: KernelExports, memory: KernelMemory, tile: Plane, pattern: readonly number[]): Uint16Array {
+  const { width, height, data } = tile;
+  const count = data.length;
+  const codes = (width - 2 * DEMOSAIC_REACH) * (height - 2 * DEMOSAIC_REACH) * 3;
+  memory.reset();
+  const work = memory.take(WORK_PLANES * count * 4);
+  const out = memory.take(3 * count * 4);
+  const to = memory.take(codes * 2);
+  const from = memory.place(data);
+  // The differences of colour stay 0 where green was measured.
+  memory.floats(work + 2 * count * 4, 2 * count).fill(0);
+  const packed = pattern.reduce((bits, colour, place) => bits | (colour << (2 * place)), 0);
+  kernel.demosaicTile(from, width, height, packed, work, out, to);
+  return new Uint16Array(memory.floats(to, codes / 2).buffer, to, codes).slice();
 }
 
 /** Rows are written four samples at a time: the last may run this far beyond the plane. */

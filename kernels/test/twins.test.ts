@@ -4,6 +4,8 @@ import {
   blendOver,
   boxMean,
   createComplex,
+  demosaic,
+  DEMOSAIC_REACH,
   drawnOver,
   filledPlane,
   filteredInStrips,
@@ -17,6 +19,7 @@ import {
   neighbourhoodRange,
   plainBlendOver,
   plainBoxMean,
+  plainDemosaicTile,
   plainDrawnOver,
   plainGaussianBlur,
   plainGuidedFilter,
@@ -28,6 +31,7 @@ import {
   plainSquaredRatio,
   plainVarianceByTone,
   PLAIN_KERNELS,
+  RGGB,
   rooted,
   seededRandom,
   squaredRatio,
@@ -286,4 +290,31 @@ describe('the WebAssembly kernels and their plain twins', () => {
     const options = { lambda: 1e-3, iterations: 9, dataPenalty: 0.3, shouldStop: () => true };
     expect(() => kernels.deconvolve(evidence, discPsf(1), options)).toThrow('Stopped.');
   });
+
+  it.each([RGGB, [1, 2, 0, 1] as const, [1, 0, 2, 1] as const, [2, 1, 1, 0] as const])(
+    'fill in a mosaic of %d %d %d %d alike, whole and in tiles',
+    (...pattern) => {
+      const random = seededRandom(8);
+      const mosaic = filledPlane(290, 270, 0);
+      for (let i = 0; i < mosaic.data.length; i++) mosaic.data[i] = Math.abs(random.normal()) * (i % 7 === 0 ? 1 : 0.2);
+      const [width, height] = [290 - 2 * DEMOSAIC_REACH, 270 - 2 * DEMOSAIC_REACH];
+      const whole = plainDemosaicTile(mosaic, pattern);
+      expect(new Set(whole).size).toBeGreaterThan(10_000);
+      expect(installedFilters(mosaic)!.demosaicTile(mosaic, pattern)).toEqual(whole);
+      const met: number[] = [];
+      demosaic(mosaic, pattern, (tile, codes) => {
+        met.push(tile.x, tile.y);
+        for (let y = Math.max(tile.y, DEMOSAIC_REACH); y < Math.min(tile.y + tile.height, 270 - DEMOSAIC_REACH); y++) {
+          const left = Math.max(tile.x, DEMOSAIC_REACH);
+          const right = Math.min(tile.x + tile.width, 290 - DEMOSAIC_REACH);
+          const from = ((y - tile.y) * tile.width + left - tile.x) * 3;
+          const at = ((y - DEMOSAIC_REACH) * width + left - DEMOSAIC_REACH) * 3;
+          const count = 3 * Math.max(0, right - left);
+          expect(codes.subarray(from, from + count)).toEqual(whole.subarray(at, at + count));
+        }
+      });
+      expect(met).toEqual([0, 0, 256, 0, 0, 256, 256, 256]);
+      expect(height).toBe(250);
+    },
+  );
 });

@@ -41,6 +41,7 @@ export interface Filters {
   squaredRatio(p: Plane, q: Plane | null, v: Plane, w: Plane, share: number): Plane;
   rooted(plane: Plane, slope: number, base: number, scale: number): Plane;
   lookedUp(plane: Plane, table: EvenTable): Plane;
+  demosaicTile(tile: Plane, pattern: readonly number[]): Uint16Array;
 }
 
 let installed: Filters | null = null;

@@ -2,7 +2,7 @@ import type { ColourSpace } from '@vitrocept/core';
 import type { Exposure } from '../exif';
 import type { Directories } from '../ifd';
 
-export type FileFormat = 'jpeg' | 'png' | 'tiff';
+export type FileFormat = 'jpeg' | 'png' | 'tiff' | 'dng';
 
 /** What is known of a picture file before its samples are decoded. */
 export interface PictureFacts {
@@ -17,6 +17,8 @@ export interface PictureFacts {
   readonly directories: Directories | null;
   readonly exposure: Exposure;
   readonly orientation: number;
+  /** Developed from a sensor's numbers: the image library does not know it. */
+  readonly isSensorData: boolean;
   /** Of a TIFF: the page that holds the picture. */
   readonly page: number;
 }
@@ -32,7 +34,7 @@ export interface Decoder {
   /** As people write it. */
   readonly label: string;
   /** @param head - The first 16 bytes; what the file is called says nothing. */
-  isItsOwn(head: Buffer): boolean;
+  isItsOwn(head: Buffer, path: string): boolean;
   /**
    * Looks at a file without decoding it: size limits, colour profile, EXIF.
    *

@@ -3,7 +3,7 @@ import { colourSpaceOf, CoreError } from '@vitrocept/core';
 import { NO_EXPOSURE, orientationOf, parseExif, readExposure } from '../exif';
 import { FileError } from '../fileError';
 import type { Directories } from '../ifd';
-import { LIMITS } from '../limits';
+import { checkSize, LIMITS } from '../limits';
 import type { Decoder, DecodeOptions, FileFormat, PictureFacts } from './decoder';
 
 /** What a kind of file says by itself, before the library looks at it. */
@@ -42,13 +42,7 @@ async function inspect(
       throw damaged(label, error);
     });
   const { width = 0, height = 0 } = meta;
-  if (width < 1 || height < 1) throw new FileError('PICTURE_EMPTY', 'The picture has no pixels.');
-  if (width > LIMITS.sidePx || height > LIMITS.sidePx || width * height > LIMITS.megapixels * 1e6) {
-    throw new FileError(
-      'PICTURE_TOO_LARGE',
-      `The picture has ${width} × ${height} px; at most ${LIMITS.megapixels} megapixels and ${LIMITS.sidePx} px a side are taken.`,
-    );
-  }
+  checkSize({ width, height });
   if (meta.space === 'cmyk') {
     throw new CoreError('PROFILE_CMYK', 'The picture is in CMYK ink values. Export it as RGB and bring that in.');
   }
@@ -76,6 +70,7 @@ async function inspect(
     directories,
     exposure: directories ? readExposure(directories) : NO_EXPOSURE,
     orientation,
+    isSensorData: false,
     page,
   };
 }

@@ -1,6 +1,6 @@
-import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
 import { FileError } from '../fileError';
-import { numbersOf, readPages, withPointed, type ByteSource, type Directories, type Directory } from '../ifd';
+import { withFile } from '../fileSource';
+import { numbersOf, readPages, withPointed, type Directories, type Directory } from '../ifd';
 
 /** How a TIFF says that its samples lie in the file, before any of them is decoded. */
 export interface TiffLayout {
@@ -47,15 +47,7 @@ const REDUCED = 1;
 
 /** @throws FileError TIFF_BROKEN, TIFF_COMPRESSION, PICTURE_DAMAGED */
 export function tiffLayout(path: string): TiffLayout {
-  const file = openSync(path, 'r');
-  try {
-    const source: ByteSource = {
-      length: fstatSync(file).size,
-      read(at, length) {
-        const buffer = Buffer.alloc(Math.max(0, Math.min(length, this.length - at)));
-        return buffer.subarray(0, readSync(file, buffer, 0, buffer.length, at));
-      },
-    };
+  return withFile(path, (source) => {
     const pages = readPages(source);
     const page = pictureAmong(pages);
     checkSamplesAreThere(pages[page], source.length);
@@ -70,9 +62,7 @@ export function tiffLayout(path: string): TiffLayout {
         gps: gps.size > 0 ? gps : first.gps,
       },
     };
-  } finally {
-    closeSync(file);
-  }
+  });
 }
 
 /** The first page that is no reduced copy of another and not far smaller than the largest. */

@@ -40,10 +40,17 @@ export interface GuideTask {
   readonly file: SampleFile;
 }
 
-/** Finds the faces of people in a picture's file. */
+/** Finds the faces of people in a frame. */
 export interface FacesTask {
   readonly kind: 'faces';
-  readonly original: string;
+  readonly file: SampleFile;
+}
+
+/** The whole of a frame of sensor data, as a JPEG to be looked at. */
+export interface ViewTask {
+  readonly kind: 'view';
+  readonly file: SampleFile;
+  readonly side: number;
 }
 
 /** Finds the subject of a frame from its samples. */
@@ -170,6 +177,7 @@ export type Task =
   | PracticeTask
   | LookAfterTask
   | FacesTask
+  | ViewTask
   | GuideTask
   | SubjectTask
   | TilesTask

@@ -47,6 +47,7 @@ import {
   subjectOf,
   takePracticeFrame,
   triage,
+  viewJpeg,
   writeCopy,
   writeSamples,
 } from '@vitrocept/files';
@@ -100,7 +101,9 @@ function perform(task: Task): unknown {
     case 'guide':
       return guideOf(task.file).then(({ channels }) => guideBytes(channels));
     case 'faces':
-      return findFaces(task.original);
+      return findFaces(task.file);
+    case 'view':
+      return viewJpeg(task.file, task.side);
     case 'subject':
       return smallPicture(task.file, SUBJECT_SIDE).then((small) => subjectOf(small, task.file));
     case 'tiles':

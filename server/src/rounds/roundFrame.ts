@@ -131,7 +131,7 @@ async function measuredAnew(
   if (!needsFaces(kept)) return measured;
   return {
     ...measured,
-    faces: await crew.run<FoundFace[]>({ kind: 'faces', original: sampleFileOf(folder, frame).original }),
+    faces: await crew.run<FoundFace[]>({ kind: 'faces', file: sampleFileOf(folder, frame) }),
   };
 }
 

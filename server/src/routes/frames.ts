@@ -71,8 +71,12 @@ export function frameRoutes(app: FastifyInstance, services: Services): void {
   app.get<ById & BySide>('/api/frames/:id/view.jpg', SMALL, async (request, reply) => {
     const frame = frameOf(request.params);
     const { side } = request.query;
-    // Decoded outside of JavaScript's threads: nobody who looks waits for what the crew measures.
-    const jpeg = await viewJpeg(folder.original(frame.sha256), side);
+    // Decoded outside of JavaScript's threads, but for sensor data: nobody who looks waits for what the crew measures.
+    const file = sampleFileOf(folder, frame);
+    const jpeg =
+      frame.format === 'dng'
+        ? Buffer.from(await crew.run<Uint8Array>({ kind: 'view', file, side }, goneSignal(reply)))
+        : await viewJpeg(file, side);
     return reply.header('cache-control', FOR_GOOD).type('image/jpeg').send(jpeg);
   });
 

@@ -1,0 +1,117 @@
+import {
+  balancedColour,
+  colourSpaceOf,
+  CoreError,
+  developLinear,
+  developMosaic,
+  linearised,
+  writeIccProfile,
+  type BalancedColour,
+} from '@vitrocept/core';
+import { orientationOf, readExposure } from '../exif';
+import { FileError } from '../fileError';
+import { withFile } from '../fileSource';
+import { isLittle, readPages, withPointed, type ByteSource } from '../ifd';
+import { checkSize } from '../limits';
+import { nodeKernels } from '../nodeKernels';
+import { dngLayout, type DngLayout } from '../raw/dngLayout';
+import { isReadHere, readDngSamples } from '../raw/dngSamples';
+import { DNG } from '../raw/dngTags';
+import { libraryRawSamples } from '../raw/rawLibrary';
+import { turned } from '../raw/turned';
+import type { Decoder, PictureFacts } from './decoder';
+import { damaged } from './raster';
+
+/**
+ * Sensor data in the open DNG format: developed to linear light in the camera's own colours, 16 bits, balanced for the
+ * light of the shot. Source: the open DNG specification, 1.4.0.0.
+ */
+export const dngDecoder: Decoder = {
+  format: 'dng',
+  label: 'DNG',
+  isItsOwn(head, path) {
+    const start = head.toString('latin1', 0, 4);
+    if (start !== 'II*\0' && start !== 'MM\0*') return false;
+    try {
+      return withFile(path, (source) => readPages(source, 1)[0].has(DNG.version));
+    } catch {
+      // A broken TIFF is told of by the decoder of TIFF.
+      return false;
+    }
+  },
+  inspect: async (path, bytes) => told(() => withFile(path, (source) => inspect(source, bytes))),
+  async decode(path, facts) {
+    await nodeKernels();
+    const { layout, samples } = told(() =>
+      withFile(path, (source) => {
+        const layout = layoutOf(source);
+        const samples = isReadHere(layout) ? readDngSamples(source, layout, isLittle(source)) : null;
+        return { layout, samples };
+      }),
+    );
+    const active = samples ?? (await libraryRawSamples(path, layout));
+    const { crop, planes, pattern, levels } = layout;
+    const light = linearised(active, layout.active, planes, levels);
+    const { neutral } = balanceOf(layout);
+    const codes = pattern
+      ? developMosaic({ ...sizeOfActive(layout), data: light }, pattern, neutral, crop)
+      : developLinear(light, layout.active, neutral, crop);
+    return turned(codes, crop, facts.channels, facts.orientation);
+  },
+};
+
+const sizeOfActive = ({ active: { width, height } }: DngLayout) => ({ width, height });
+
+const layoutOf = (source: ByteSource): DngLayout => dngLayout(source, readPages(source, 1)[0]);
+
+/** Greys need no balance. */
+const balanceOf = ({ colour }: DngLayout): Pick<BalancedColour, 'neutral'> =>
+  colour ? balancedColour(colour) : { neutral: [1] };
+
+function inspect(source: ByteSource, bytes: number): PictureFacts {
+  const layout = layoutOf(source);
+  const { stored, crop, colour, planes, bits, pattern } = layout;
+  checkSize(stored);
+  if ((stored.width * stored.height * planes * bits) / 8 > bytes * MOST_GROWTH) {
+    throw damaged('DNG', new Error(`${stored.width} × ${stored.height} px cannot come from ${bytes} bytes`));
+  }
+  const directories = withPointed(source, readPages(source, 1)[0]);
+  const orientation = orientationOf(directories);
+  const [width, height] = orientation >= 5 ? [crop.height, crop.width] : [crop.width, crop.height];
+  const channels = colour ? 3 : 1;
+  const icc = colour ? Buffer.from(profileOf(balancedColour(colour), pattern !== null)) : Buffer.from(GREY_LINEAR);
+  return {
+    format: 'dng',
+    width,
+    height,
+    channels,
+    bits: 16,
+    icc,
+    space: colourSpaceOf(icc, channels),
+    directories,
+    exposure: readExposure(directories),
+    orientation,
+    isSensorData: true,
+    page: 0,
+  };
+}
+
+/** Lossless JPEG and Deflate of sensor data that are all the same. */
+const MOST_GROWTH = 1100;
+
+const profileOf = ({ toXyzD50 }: BalancedColour, isMosaic: boolean): Uint8Array =>
+  writeIccProfile({
+    description: isMosaic ? 'camera, linear, as demosaiced' : 'camera, linear',
+    toXyzD50,
+    curve: [1],
+  });
+
+const GREY_LINEAR = writeIccProfile({ description: 'grey, linear', toXyzD50: null, curve: [1] });
+
+function told<T>(read: () => T): T {
+  try {
+    return read();
+  } catch (error) {
+    throw error instanceof FileError || error instanceof CoreError ? error : damaged('DNG', error as Error);
+  }
+}

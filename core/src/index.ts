@@ -185,6 +185,8 @@ export * from './acts/mask';
 export * from './acts/reading';
 export * from './acts/copies';
 export * from './handOver/fitFor';
+export * from './handOver/copyColours';
+export * from './handOver/copyWishes';
 export * from './kept/keptPrescription';
 export * from './kept/adaptKept';
 export * from './kept/keptSchema';

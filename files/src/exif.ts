@@ -1,6 +1,8 @@
+import type { CopyMetadata } from '@vitrocept/core';
 import {
   asciiField,
   longField,
+  rationalField,
   readDirectories,
   sourceOf,
   shortField,
@@ -36,7 +38,17 @@ export const NO_EXPOSURE: Exposure = {
 const KEPT_MAIN_TAGS = new Set([0x010e, 0x010f, 0x0110, 0x0131, 0x0132, 0x013b, 0x8298]);
 /** Maker notes hold offsets into the old file and would be wrong in a new one; the interoperability pointer too. */
 const DROPPED_EXIF_TAGS = new Set([0x927c, 0xa005, 0xa002, 0xa003]);
+/** XMP packet and IPTC datasets in a TIFF directory: XMP specification part 3, 1.1.4; TIFF/EP. */
+export const XMP_TAG = 700;
+export const IPTC_TAG = 33723;
+/** Written as whole numbers of four bytes, as readers expect it, filled up with zeros. */
+export function iptcField(iptc: Buffer): Field {
+  const value = Buffer.concat([iptc, Buffer.alloc((4 - (iptc.length % 4)) % 4)]);
+  return { tag: IPTC_TAG, type: 4, count: value.length / 4, value };
+}
+
 const ORIENTATION = 0x0112;
+const COLOR_SPACE = 0xa001;
 const PIXEL_X = 0xa002;
 const PIXEL_Y = 0xa003;
 
@@ -59,27 +71,69 @@ export function orientationOf({ main }: Directories): number {
   return value >= 1 && value <= 8 ? value : 1;
 }
 
+/** What is carried over, and what is said anew. */
+export interface Carrying {
+  readonly metadata?: CopyMetadata;
+  /** ISO 8601; null: not said anew. */
+  readonly changedAt?: string | null;
+  readonly ppi?: number | null;
+  /** EXIF ColorSpace where the copy was converted: 1 sRGB, 65535 any other. */
+  readonly colorSpace?: number;
+}
+
+const SOFTWARE = 0x0131;
+const CHANGED = 0x0132;
+const X_RESOLUTION = 0x011a;
+const Y_RESOLUTION = 0x011b;
+const RESOLUTION_UNIT = 0x0128;
+const INCH = 2;
+/** Exif 2.32, 4.6.4: what is written where the resolution is unknown. */
+const UNKNOWN_PPI = 72;
+
+/** EXIF knows no zone here: local time, as cameras write it. */
+function exifDate(iso: string): string {
+  const at = new Date(iso);
+  const two = (value: number) => String(value).padStart(2, '0');
+  const day = [at.getFullYear(), at.getMonth() + 1, at.getDate()].map(two).join(':');
+  return `${day} ${[at.getHours(), at.getMinutes(), at.getSeconds()].map(two).join(':')}`;
+}
+
 /** The descriptive tags for a new file: upright, with its own pixel size. */
-export function carriedDirectories(from: Directories | null, width: number, height: number): Directories {
+export function carriedDirectories(
+  from: Directories | null,
+  width: number,
+  height: number,
+  { metadata = 'all', changedAt = null, ppi = null, colorSpace }: Carrying = {},
+): Directories {
   const main: Directory = new Map();
   const exif: Directory = new Map();
-  if (from) {
+  if (from && metadata !== 'none') {
     for (const field of from.main.values()) if (KEPT_MAIN_TAGS.has(field.tag)) main.set(field.tag, field);
     for (const field of from.exif.values()) if (!DROPPED_EXIF_TAGS.has(field.tag)) exif.set(field.tag, field);
   }
   main.set(ORIENTATION, shortField(ORIENTATION, 1));
-  if (!main.has(0x0131)) main.set(0x0131, asciiField(0x0131, 'Vitrocept'));
+  main.set(SOFTWARE, asciiField(SOFTWARE, 'Vitrocept'));
+  if (changedAt) main.set(CHANGED, asciiField(CHANGED, exifDate(changedAt)));
+  for (const tag of [X_RESOLUTION, Y_RESOLUTION]) main.set(tag, rationalField(tag, ppi ?? UNKNOWN_PPI));
+  main.set(RESOLUTION_UNIT, shortField(RESOLUTION_UNIT, INCH));
+  if (colorSpace !== undefined) exif.set(COLOR_SPACE, shortField(COLOR_SPACE, colorSpace));
   exif.set(PIXEL_X, longField(PIXEL_X, width));
   exif.set(PIXEL_Y, longField(PIXEL_Y, height));
-  return { main, exif, gps: new Map(from?.gps) };
+  return { main, exif, gps: new Map(metadata === 'all' ? from?.gps : []) };
 }
 
 /**
  * A bare Exif block (a TIFF stream without the “Exif\0\0” prefix). Where it may have only so many bytes (a segment of a
  * JPEG) its largest fields are left out until it has.
  */
-export function exifBlock(from: Directories | null, width: number, height: number, most = Infinity): Buffer {
-  const { main, exif, gps } = carriedDirectories(from, width, height);
+export function exifBlock(
+  from: Directories | null,
+  width: number,
+  height: number,
+  carrying: Carrying = {},
+  most = Infinity,
+): Buffer {
+  const { main, exif, gps } = carriedDirectories(from, width, height, carrying);
   let block = writeDirectories({ main, exif, gps });
   while (block.length > most) {
     const fields = [main, exif, gps].flatMap((directory) =>

@@ -195,7 +195,7 @@ export function signedRationalField(tag: number, ...values: number[]): Field {
 }
 
 /** What fractions are written over. */
-const FRACTION = 10_000;
+const FRACTION = 1_000_000;
 
 export function byteField(tag: number, ...values: number[]): Field {
   return { tag, type: 1, count: values.length, value: Buffer.from(values) };

@@ -3,7 +3,7 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { colourSpaceOf } from '@vitrocept/core';
-import { SAVE_FORMATS } from '@vitrocept/core';
+import { saveFormatsFor } from '@vitrocept/core';
 import { pageOf, writeCopy } from '../src';
 import { asciiField, longField, shortField, type Field } from '../src/ifd';
 import { matrixProfile, pattern16, temporaryFolder } from './pictures';
@@ -33,7 +33,7 @@ describe('EXIF of written copies, as exiftool reads it', () => {
   };
   const facts = { width: 60, height: 44, channels: 3 as const, icc: null, directories };
 
-  it.each(SAVE_FORMATS)('%s: exposure, lens, date kept; upright, of its own size', async (format) => {
+  it.each(saveFormatsFor(false))('%s: exposure, lens, date kept; upright, of its own size', async (format) => {
     const path = join(folder, `copy.${format}`);
     await writeCopy(path, { facts, pages: [pageOf('', pattern16(60, 44, 3), facts)], format });
     const [found] = JSON.parse(execFileSync('exiftool', ['-json', '-n', path], { encoding: 'utf8' }));

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { createPlane, drawMask, srgbDecode, subjectArea, type Plane } from '@vitrocept/core';
-import { readPicture, smallOf, smallPicture, subjectOf, viewJpeg, type SampleFile } from '../src';
+import { readPicture, smallOf, smallPicture, subjectOf, inspectPicture, viewJpeg, type SampleFile } from '../src';
 
 const FRAME = new URL('../../demo/frames/saltmere-0533.jpg', import.meta.url).pathname;
 const SIDE = 900;
@@ -39,7 +39,9 @@ describe('a small picture from the samples', () => {
   });
 
   it('finds much the same subject that the page finds in its view of the frame', async () => {
-    const { data, info } = await sharp(await viewJpeg(FRAME, SIDE))
+    const { data, info } = await sharp(
+      await viewJpeg({ ...(await inspectPicture(FRAME)), path: '', original: FRAME }, SIDE),
+    )
       .raw()
       .toBuffer({ resolveWithObject: true });
     const view = [0, 1, 2].map((c) => {

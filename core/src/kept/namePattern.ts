@@ -1,5 +1,5 @@
 /** What may stand in braces in the pattern of a saved copy's name. */
-export const NAME_TOKENS = ['frame', 'counter', 'date', 'prescription'] as const;
+export const NAME_TOKENS = ['frame', 'stage', 'counter', 'date', 'prescription'] as const;
 export type NameToken = (typeof NAME_TOKENS)[number];
 
 export const USUAL_NAME_PATTERN = '{frame}-{prescription}';

@@ -1,5 +1,5 @@
 /** How a finished picture is saved. */
-export const SAVE_FORMATS = ['tiff16', 'png16', 'png8', 'jpeg'] as const;
+export const SAVE_FORMATS = ['tiff16', 'png16', 'png8', 'jpeg', 'dng'] as const;
 export type SaveFormat = (typeof SAVE_FORMATS)[number];
 
 interface SaveFormatDescription {
@@ -45,6 +45,18 @@ export const SAVE_FORMAT_DESCRIPTIONS: Record<SaveFormat, SaveFormatDescription>
     bits: 8,
     isExact: false,
   },
+  dng: {
+    name: 'DNG, linear',
+    help: 'For a raw developer: light as the camera saw it.',
+    ending: '.dng',
+    mime: 'image/x-dng',
+    bits: 16,
+    isExact: true,
+  },
 };
+
+/** DNG is for what came from a sensor's numbers. */
+export const saveFormatsFor = (isSensorData: boolean): readonly SaveFormat[] =>
+  isSensorData ? SAVE_FORMATS : SAVE_FORMATS.filter((format) => format !== 'dng');
 
 export const DEFAULT_JPEG_QUALITY = 92;

@@ -16,6 +16,10 @@ export interface PictureFacts {
   readonly space: ColourSpace;
   readonly directories: Directories | null;
   readonly exposure: Exposure;
+  /** The XMP packet. */
+  readonly xmp: Buffer | null;
+  /** The IPTC datasets. */
+  readonly iptc: Buffer | null;
   readonly orientation: number;
   /** Developed from a sensor's numbers: the image library does not know it. */
   readonly isSensorData: boolean;

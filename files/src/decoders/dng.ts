@@ -18,6 +18,8 @@ import { dngLayout, type DngLayout } from '../raw/dngLayout';
 import { isReadHere, readDngSamples } from '../raw/dngSamples';
 import { DNG } from '../raw/dngTags';
 import { libraryRawSamples } from '../raw/rawLibrary';
+import { IPTC_TAG, XMP_TAG } from '../exif';
+import { iptcDatasets } from '../metadata/iptc';
 import { turned } from '../raw/turned';
 import type { Decoder, PictureFacts } from './decoder';
 import { damaged } from './raster';
@@ -90,6 +92,8 @@ function inspect(source: ByteSource, bytes: number): PictureFacts {
     space: colourSpaceOf(icc, channels),
     directories,
     exposure: readExposure(directories),
+    xmp: directories.main.get(XMP_TAG)?.value ?? null,
+    iptc: iptcDatasets(directories.main.get(IPTC_TAG)?.value),
     orientation,
     isSensorData: true,
     page: 0,

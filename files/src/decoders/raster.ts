@@ -3,6 +3,7 @@ import { colourSpaceOf, CoreError } from '@vitrocept/core';
 import { NO_EXPOSURE, orientationOf, parseExif, readExposure } from '../exif';
 import { FileError } from '../fileError';
 import type { Directories } from '../ifd';
+import { iptcDatasets } from '../metadata/iptc';
 import { checkSize, LIMITS } from '../limits';
 import type { Decoder, DecodeOptions, FileFormat, PictureFacts } from './decoder';
 
@@ -69,6 +70,8 @@ async function inspect(
     space: colourSpaceOf(icc, colours),
     directories,
     exposure: directories ? readExposure(directories) : NO_EXPOSURE,
+    xmp: meta.xmp ?? null,
+    iptc: iptcDatasets(meta.iptc),
     orientation,
     isSensorData: false,
     page,

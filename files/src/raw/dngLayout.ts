@@ -131,7 +131,8 @@ function levelsOf(raw: Directory, active: Region, planes: number, bits: number):
 
 const greatest = (values: readonly number[]) => values.reduce((most, value) => Math.max(most, value), 0);
 
-function colourOf(main: Directory): CameraColour {
+/** @throws FileError RAW_COLOURS */
+export function colourOf(main: Directory): CameraColour {
   const matrix = (tag: number) => {
     const values = realsOf(main.get(tag));
     return values.length === 9 ? values : undefined;

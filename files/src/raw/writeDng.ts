@@ -48,7 +48,10 @@ const even = (length: number) => length + (length % 2);
  * A DNG: preview in the first directory, sensor data in one it points to, in one strip.
  * Source: the open DNG specification (1.4.0.0, chapters 2 to 4).
  */
-export function writeDng(wish: DngWish): Buffer {
+export const writeDng = (wish: DngWish): Buffer => Buffer.concat(dngParts(wish));
+
+/** The same part by part, to be written one after the other. */
+export function dngParts(wish: DngWish): Buffer[] {
   const { samples, preview, directories, packed } = wish;
   const pixels = packed?.bytes ?? Buffer.from(samples.buffer, samples.byteOffset, samples.byteLength);
   const previewAt = HEAD;
@@ -66,7 +69,7 @@ export function writeDng(wish: DngWish): Buffer {
   const { bytes: mainBytes } = writeDirectoriesAt({ ...directories, main }, mainAt);
   const head = Buffer.from([0x49, 0x49, 42, 0, 0, 0, 0, 0]);
   head.writeUInt32LE(mainAt, 4);
-  return Buffer.concat([head, ...[preview.jpeg, pixels, rawBytes].map(padded), mainBytes]);
+  return [head, ...[preview.jpeg, pixels, rawBytes].map(padded), mainBytes];
 }
 
 const padded = (bytes: Buffer) => (bytes.length % 2 ? Buffer.concat([bytes, Buffer.alloc(1)]) : bytes);
@@ -117,8 +120,8 @@ function rawFields(wish: DngWish, at: number, bytes: number): Field[] {
     shortField(DNG.blackRepeat, 1, 1),
     shortField(DNG.black, ...Array<number>(planes).fill(black)),
     longField(DNG.white, ...Array<number>(planes).fill(white)),
-    rationalField(DNG.cropOrigin, 0, 0),
-    rationalField(DNG.cropSize, width, height),
+    longField(DNG.cropOrigin, 0, 0),
+    longField(DNG.cropSize, width, height),
     ...more,
   ];
 }

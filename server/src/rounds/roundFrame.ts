@@ -139,6 +139,7 @@ function reserveName({ stores, folder }: Services, round: Round, job: RoundJob, 
   const { takenAt } = frame.exposure;
   const name = nameFrom(round.namePattern, {
     frame: basename(frame.name, extname(frame.name)),
+    stage: 'finished',
     counter: String(job.place + 1).padStart(3, '0'),
     date: (takenAt && DAY.exec(takenAt)?.[0]) ?? round.begunAt.slice(0, 10),
     prescription: round.kept.name,

@@ -148,6 +148,7 @@ export function BeginRound({ frames, onHide }: BeginRoundProps) {
 
 function exampleOf(pattern: string, frame: SheetFrame, picked: ListedKept | null, format: SaveFormat): string {
   const name = nameFrom(pattern, {
+    stage: 'finished',
     frame: frame.name.replace(/\.[^.]*$/, ''),
     counter: '001',
     date: (frame.exposure.takenAt ?? new Date().toISOString()).slice(0, 10),

@@ -58,7 +58,7 @@ export interface ProveOptions {
 
 export type PracticeOptions = { readonly command: 'practice' } & (
   | { readonly act: 'list' }
-  | { readonly act: 'make'; readonly name: string; readonly out: string }
+  | { readonly act: 'make'; readonly name: string; readonly out: string; readonly isMosaic: boolean }
   | { readonly act: 'grade'; readonly result: string; readonly name: string; readonly json: boolean }
 );
 
@@ -167,7 +167,9 @@ function practiceOptions(
 ): PracticeOptions {
   const out = values.out as string | undefined;
   if (act === 'list' && rest.length === 0) return { command: 'practice', act };
-  if (act === 'make' && rest.length === 1 && out) return { command: 'practice', act, name: rest[0], out };
+  if (act === 'make' && rest.length === 1 && out) {
+    return { command: 'practice', act, name: rest[0], out, isMosaic: values.mosaic === true };
+  }
   if (act === 'grade' && rest.length === 2) {
     return { command: 'practice', act, result: rest[0], name: rest[1], json: values.json === true };
   }
@@ -185,6 +187,7 @@ function parse(args: readonly string[]) {
         json: { type: 'boolean' },
         replace: { type: 'boolean' },
         'whole-frame': { type: 'boolean' },
+        mosaic: { type: 'boolean' },
         help: { type: 'boolean', short: 'h' },
       },
     });

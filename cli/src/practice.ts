@@ -2,7 +2,7 @@ import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { gradeResult, gradeSentence, srgbEncode, type Plane } from '@vitrocept/core';
+import { asLinearSrgb, gradeResult, gradeSentence, srgbEncode, type Plane } from '@vitrocept/core';
 import { CHALLENGES, readPicture, takePracticeFrame, truthOfPracticeFrame, type Challenge } from '@vitrocept/files';
 import type { PracticeOptions } from './options';
 import { fromCaller } from './paths';
@@ -20,14 +20,19 @@ export async function practiceCommand(options: PracticeOptions, print: (text: st
   if (!challenge) {
     throw new UsageError(`There is no case “${options.name}”: ${CHALLENGES.map(({ name }) => name).join(', ')}.`);
   }
-  if (options.act === 'make') return make(challenge, fromCaller(options.out), print);
+  if (options.act === 'make') return make(challenge, options, print);
   return grade(challenge, fromCaller(options.result), options.json, print);
 }
 
-async function make({ frame, told }: Challenge, out: string, print: (text: string) => unknown): Promise<boolean> {
+async function make(
+  { frame, name, told }: Challenge,
+  { out: folder, isMosaic }: Extract<PracticeOptions, { act: 'make' }>,
+  print: (text: string) => unknown,
+): Promise<boolean> {
+  const out = fromCaller(folder);
   await mkdir(out, { recursive: true });
-  const place = join(out, frame.name);
-  await writeFile(place, await takePracticeFrame(TRUTHS, frame), { flag: 'wx' });
+  const place = join(out, isMosaic ? `${name}.dng` : frame.name);
+  await writeFile(place, await takePracticeFrame(TRUTHS, { ...frame, isMosaic }), { flag: 'wx' });
   print(`${place}: ${told}\n`);
   return true;
 }
@@ -57,12 +62,10 @@ async function grade(
 async function encodedPlanes(path: string): Promise<Plane[]> {
   const { width, height, channels, bits, samples, space } = await readPicture(path);
   const perCode = bits === 8 ? 257 : 1;
-  return [0, 1, 2].map((c) => {
-    const own = channels === 3 ? c : 0;
+  const linear = space.decode.map((table, c) => {
     const data = new Float32Array(width * height);
-    for (let i = 0; i < data.length; i++) {
-      data[i] = srgbEncode(space.decode[own][samples[i * channels + own] * perCode]);
-    }
+    for (let i = 0; i < data.length; i++) data[i] = table[samples[i * channels + c] * perCode];
     return { width, height, data };
   });
+  return asLinearSrgb(linear, space).map((plane) => ({ ...plane, data: plane.data.map(srgbEncode) }));
 }

@@ -55,9 +55,11 @@ ${STARTER_PRESCRIPTIONS.map(({ name }) => `${INDENT}“${name}”`).join('\n')}
       Renders the original by the prescription once more and says whether every sample of the copy
       is the same, or where not. Both come with a render: its file, and “prescription” beside it.
 
-  vitrocept practice list | make CASE --out DIR | grade RESULT CASE [--json]
+  vitrocept practice list | make CASE --out DIR [--mosaic] | grade RESULT CASE [--json]
       Twelve known scenes photographed with a fault, from easy to hopeless. What anybody made of one
       is held against the truth: how much nearer, and what was invented.
+
+      --mosaic               as a raw file (DNG with the sensor’s mosaic) in place of a JPEG
 
 Paths are taken from the folder you call from. Exit: 0 all done, 1 some file failed, 2 wrong usage.
 `;

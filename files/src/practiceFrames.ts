@@ -10,14 +10,20 @@ import {
   linePsf,
   MID_TONE,
   pathPsf,
+  practiceNeutral,
+  PRACTICE_SENSOR,
   reachOf,
+  RGGB,
   seededRandom,
   srgbDecode,
   srgbEncode,
+  throughSensor,
   type NoiseLine,
   type Plane,
   type Psf,
 } from '@vitrocept/core';
+import { parseExif } from './exif';
+import { writeDng } from './raw/writeDng';
 
 type Fault = 'none' | 'missed-focus' | 'softness' | 'movement' | 'shake';
 
@@ -33,6 +39,8 @@ export interface PracticeFrame {
   readonly blurPx: number;
   readonly iso: number;
   readonly seed: number;
+  /** A DNG with the sensor's mosaic in place of a JPEG. */
+  readonly isMosaic?: boolean;
 }
 
 const SIZE = { width: 840, height: 560 };
@@ -61,7 +69,7 @@ const NOISE_AT_100 = 0.0015;
 const READ_SHARE = 0.1;
 const SPREAD_SEED = 26;
 
-/** Forty frames in the order in which they would lie on a card: faults and scenes mixed. */
+/** Forty frames in the order in which they would lie on a card, faults and scenes mixed, and one as a raw file. */
 export function practiceFrames(): PracticeFrame[] {
   const random = seededRandom(SPREAD_SEED);
   const drawn = FAULTS.flatMap(({ fault, count, blur: [least, most], iso }) =>
@@ -78,10 +86,17 @@ export function practiceFrames(): PracticeFrame[] {
       };
     }),
   );
-  return drawn
+  const taken = drawn
     .sort((a, b) => a.order - b.order)
     .map(({ order: _, ...frame }, i) => ({ ...frame, name: `saltmere-${FIRST_NUMBER + i}.jpg`, seed: i + 1 }));
+  return [...taken, RAW_FRAME];
 }
+
+/** A marten focused in front of, as a raw file. */
+const RAW_FRAME: PracticeFrame = {
+  ...practiceFrameAt(0, { name: 'saltmere-1041.dng', fault: 'missed-focus', blurPx: 6, iso: 800, seed: 41 }),
+  isMosaic: true,
+};
 
 /** A frame of the middle of one of the scenes. */
 export function practiceFrameAt(scene: number, rest: Omit<PracticeFrame, 'scene' | 'x' | 'y'>): PracticeFrame {
@@ -108,11 +123,16 @@ export async function truthOfPracticeFrame(truths: string, frame: PracticeFrame)
 }
 
 /**
- * Takes the photograph: the scene in linear light, blurred, with noise of a sensor, as an sRGB JPEG with its exposure.
+ * Takes the photograph: the scene in linear light, blurred, with noise of a sensor, as an sRGB JPEG or a DNG, with its exposure.
  *
  * @param truths - Folder of the sharp scenes.
  */
 export async function takePracticeFrame(truths: string, frame: PracticeFrame): Promise<Buffer> {
+  return frame.isMosaic ? mosaicOfScene(truths, frame) : jpegOfScene(truths, frame);
+}
+
+/** The scene in linear light as it falls on the sensor. */
+async function seenThroughFault(truths: string, frame: PracticeFrame): Promise<Plane[]> {
   const psf = psfOf(frame);
   const border = psf ? reachOf(psf) : 0;
   const { data, info } = await sharp(join(truths, frame.scene))
@@ -125,8 +145,12 @@ export async function takePracticeFrame(truths: string, frame: PracticeFrame): P
     for (let i = 0; i < plane.data.length; i++) plane.data[i] = srgbDecode(data[3 * i + c] / 255);
     return plane;
   });
+  return psf ? blurred(scene, psf, border) : scene;
+}
+
+async function jpegOfScene(truths: string, frame: PracticeFrame): Promise<Buffer> {
   const line = noiseAt(frame.iso);
-  const taken = exposed(psf ? blurred(scene, psf, border) : scene, [line, line, line], seededRandom(frame.seed));
+  const taken = exposed(await seenThroughFault(truths, frame), [line, line, line], seededRandom(frame.seed));
   const [{ width, height }] = taken;
   const pixels = Buffer.alloc(width * height * 3);
   taken.forEach((plane, c) =>
@@ -136,6 +160,25 @@ export async function takePracticeFrame(truths: string, frame: PracticeFrame): P
     .jpeg({ quality: QUALITY, chromaSubsampling: '4:4:4' })
     .withExif(exposureOf(frame))
     .toBuffer();
+}
+
+/** A mosaic of 16 bits with the JPEG's own picture for a first look. */
+async function mosaicOfScene(truths: string, frame: PracticeFrame): Promise<Buffer> {
+  const scene = await seenThroughFault(truths, frame);
+  const [{ width, height }] = scene;
+  const jpeg = await jpegOfScene(truths, frame);
+  const { colorMatrix, illuminant, black, white } = PRACTICE_SENSOR;
+  return writeDng({
+    width,
+    height,
+    samples: throughSensor(scene, RGGB, noiseAt(frame.iso), seededRandom(frame.seed)),
+    pattern: RGGB,
+    black,
+    white,
+    colour: { uniqueModel: 'Quorvane K2', colorMatrix, illuminant, asShotNeutral: practiceNeutral() },
+    preview: { width, height, jpeg },
+    directories: parseExif((await sharp(jpeg).metadata()).exif)!,
+  });
 }
 
 function psfOf({ fault, blurPx, seed }: PracticeFrame): Psf | null {

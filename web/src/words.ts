@@ -1,20 +1,20 @@
 import {
+  judgedSentence,
   LIMITS,
   METHOD_DESCRIPTIONS,
-  type Cleaning,
+  sizeWords,
+  VERDICT_ORDER,
   type CleaningFigures,
   type CleaningSetting,
   type Figure,
   type Figures,
-  type KeptAudit,
-  type KeptLikeness,
   type LeftAlone,
+  type Measure,
   type Method,
   type OrderHint,
   type Pile,
   type ProposalKind,
   type SafetyLimit,
-  type Verdict,
 } from '@vitrocept/core';
 
 export const PILE_NAMES: Record<Pile, string> = {
@@ -32,16 +32,23 @@ export const LEFT_ALONE_WORDS: Record<LeftAlone, string> = {
   'gains-little': 'A blur was found, but taking it back would gain less than can be told from noise.',
 };
 
+export {
+  cleaningWords,
+  CHANNEL_NAMES,
+  keptAuditSentence,
+  likenessSentence,
+  MEASURES,
+  sizeWords,
+  VERDICT_ORDER,
+  type Measure,
+} from '@vitrocept/core';
+
 export const trialLetter = (index: number) => String.fromCharCode(65 + index);
 
 export function causeSentence(method: Method | null, blurSizePx: number, directionDeg: number): string {
   if (!method) return 'Nothing to recover';
   return `${METHOD_DESCRIPTIONS[method].name}, ${sizeWords(method, blurSizePx, directionDeg)}`;
 }
-
-/** 7.0 px across. */
-export const sizeWords = (method: Method, blurSizePx: number, directionDeg: number): string =>
-  `${blurSizePx.toFixed(1)} px${METHOD_DESCRIPTIONS[method].sizeWords({ directionDeg })}`;
 
 export function timeLeft(seconds: number): string {
   if (!Number.isFinite(seconds)) return 'estimating';
@@ -54,10 +61,6 @@ export function bytesText(bytes: number): string {
   return bytes < 1e6 ? `${Math.round(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
 }
 
-/** Measures of the audit in the order in which they are told. */
-export const MEASURES = ['halo', 'unproven', 'ringing', 'colour', 'grain', 'leak'] as const;
-export type Measure = (typeof MEASURES)[number];
-
 export const MEASURE_NAMES: Record<Measure, string> = {
   halo: 'Halo',
   ringing: 'Ringing',
@@ -66,8 +69,6 @@ export const MEASURE_NAMES: Record<Measure, string> = {
   grain: 'Grain rise',
   leak: 'Background',
 };
-
-export const VERDICT_ORDER: Record<Verdict, number> = { damaged: 3, check: 2, safe: 1, 'not measurable': 0 };
 
 export function figureText(measure: Measure, { value, verdict }: Figure): string {
   return verdict === 'not measurable' ? '–' : valueText(measure, value);
@@ -100,54 +101,9 @@ const UNPROVEN_SENTENCES = {
   unsupported: 'detail is finer than the photograph can vouch for',
 } as const;
 
-type Judged = Readonly<Record<Exclude<Measure, 'leak'>, JudgedFigure>> & { readonly leak?: JudgedFigure };
-interface JudgedFigure {
-  readonly verdict: Verdict;
-  readonly value: number;
-}
-const NOT_JUDGED: JudgedFigure = { verdict: 'not measurable', value: 0 };
-
 /** The worst of an audit in plain words. */
 export function worstSentence(figures: Figures, where: string): string {
-  return sentenceOf(figures, where, UNPROVEN_SENTENCES[figures.unproven.kind ?? 'brightness']);
-}
-
-/** The same of an audit that was kept with a choice. */
-export function keptSentence(kept: KeptAudit, where: string): string {
-  return sentenceOf(kept, where, 'the photograph does not back some detail');
-}
-
-function sentenceOf(judged: Judged, where: string, unproven: string): string {
-  const all = MEASURES.map((measure) => ({ measure, ...(judged[measure] ?? NOT_JUDGED) }));
-  const [{ measure, verdict, value }] = all.sort((p, q) => VERDICT_ORDER[q.verdict] - VERDICT_ORDER[p.verdict]);
-  if (verdict === 'not measurable') return `${where} nothing can be measured.`;
-  if (verdict === 'safe') return `${where} nothing stands out.`;
-  switch (measure) {
-    case 'halo':
-      return `${where} an edge overshoots by ${value.toFixed(0)} % of its step.`;
-    case 'ringing':
-      return `${where} stripes beside an edge swing by ${value.toFixed(0)} % of its step.`;
-    case 'unproven':
-      return `${where} ${unproven}.`;
-    case 'colour':
-      return `${where} colours have moved by ${value.toFixed(1)} ΔE₀₀.`;
-    case 'leak':
-      return `${where} the soft background beyond the mask’s edge has gained structure of ${value.toFixed(1)} levels of 255.`;
-    case 'grain':
-      return `${where} grain has become ${value.toFixed(1)} times as strong.`;
-  }
-}
-
-/** The worst of a part's likeness in plain words. */
-export function likenessSentence({ shift, hue, structure }: Pick<KeptLikeness, 'shift' | 'hue' | 'structure'>): string {
-  const measures = { shift, hue, structure };
-  const worst = (['structure', 'shift', 'hue'] as const).reduce((p, q) =>
-    VERDICT_ORDER[measures[q].verdict] > VERDICT_ORDER[measures[p].verdict] ? q : p,
-  );
-  if (VERDICT_ORDER[measures[worst].verdict] < VERDICT_ORDER.check) return 'As in the photograph.';
-  if (worst === 'shift') return `Moved by ${shift.value.toFixed(1)} % of the distance between the eyes.`;
-  if (worst === 'hue') return `Its colour has turned by ${hue.value.toFixed(1)} ΔE₀₀.`;
-  return 'Its drawing contradicts the photograph.';
+  return judgedSentence(figures, where, UNPROVEN_SENTENCES[figures.unproven.kind ?? 'brightness']);
 }
 
 export const PROPOSAL_NAMES: Record<ProposalKind, string> = {
@@ -265,26 +221,6 @@ export const CLEANING_SLIDERS = [
     help: 'How much of what was removed is mixed back: a little grain looks sharper than none.',
   },
 ] as const;
-
-export const CHANNEL_NAMES = ['Red', 'Green', 'Blue'] as const;
-
-/** The cleaning in a line. */
-export function cleaningWords(
-  { luminance, colour, detailKept, channelPercents, band }: Cleaning,
-  maskName: string | null,
-): string {
-  const percent = (name: string, value: number) => `${name} ${value.toFixed(0)} %`;
-  return [
-    percent('luminance noise', luminance.value),
-    percent('colour noise', colour.value),
-    percent('detail kept', detailKept.value),
-    ...CHANNEL_NAMES.flatMap((name, c) =>
-      (channelPercents[c] ?? 100) < 100 ? percent(`${name.toLowerCase()} only`, channelPercents[c]) : [],
-    ),
-    ...(band ? ['in a tone band'] : []),
-    maskName === null ? 'over the whole frame' : `inside mask “${maskName}”`,
-  ].join(', ');
-}
 
 /** What would begin if more were taken. */
 export const SAFETY_WORDS: Record<SafetyLimit['figure'], string> = {

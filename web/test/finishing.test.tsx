@@ -16,7 +16,7 @@ import { LightChart } from '../src/corrections/LightChart';
 import { EyeTools } from '../src/finishing/EyeTools';
 import { FrameTools } from '../src/finishing/FrameTools';
 import { WholeTools } from '../src/finishing/WholeTools';
-import { correctionWords, finishingWords, framingWords } from '../src/handOver/finishedWords';
+import { correctionWords, finishingWords, framingWords } from '@vitrocept/core';
 import { useFrameStore } from '../src/stores/frameStore';
 
 vi.mock('../src/surfaces/useLitPicture', () => ({ useLitPicture: () => ({ picture: null, failure: null }) }));

@@ -99,4 +99,3 @@ function textTag(text: string): Uint8Array {
   for (let i = 0; i < text.length; i++) view.setUint16(28 + 2 * i, text.charCodeAt(i));
   return body;
 }
-

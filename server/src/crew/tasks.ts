@@ -1,6 +1,6 @@
 /** What the server's worker threads are asked to do. Everything here can be copied between threads. */
-import type { Box, MaskOperation, Prescription, Region, SaveFormat } from '@vitrocept/core';
-import type { PlainTiff, PracticeFrame, SampleFile } from '@vitrocept/files';
+import type { Box, CopyWishes, MaskOperation, Prescription, Region, SaveFormat } from '@vitrocept/core';
+import type { HowMade, PlainTiff, PracticeFrame, SampleFile } from '@vitrocept/files';
 
 export interface ReadingTask {
   readonly kind: 'reading';
@@ -93,6 +93,8 @@ export interface EncodeTask {
   readonly pages: readonly { readonly name: string; readonly result: PlainTiff }[];
   readonly format: SaveFormat;
   readonly quality: number;
+  readonly wishes: CopyWishes;
+  readonly how: HowMade;
   readonly place: string;
   /** What stands there may be replaced. */
   readonly mayReplace: boolean;

@@ -222,12 +222,13 @@ function separated(samples: Float32Array, { width, height }: Region, channels: n
   }));
 }
 
-async function encode({ file, pages, format, quality, place, mayReplace }: EncodeTask): Promise<number> {
+async function encode({ file, pages, format, quality, wishes, how, place, mayReplace }: EncodeTask): Promise<number> {
   const { width, height } = pages[0].result;
   const facts = { ...(await inspectPicture(file.original)), width, height };
   const opened = pages.map(({ name, result }) => ({ name, ...openPlainTiff(result, false) }));
   try {
-    return await writeCopy(place, { facts, pages: opened, format, quality }, mayReplace ? 'allowed' : 'never');
+    const wish = { facts, pages: opened, format, quality, wishes, how };
+    return await writeCopy(place, wish, mayReplace ? 'allowed' : 'never');
   } finally {
     for (const page of opened) page.close();
   }

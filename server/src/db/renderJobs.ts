@@ -1,6 +1,13 @@
 import type { Database } from 'better-sqlite3';
 import { randomUUID } from 'node:crypto';
-import { checkPrescription, type Prescription, type SaveFormat, type Stage } from '@vitrocept/core';
+import {
+  checkPrescription,
+  HAND_OVER_NAME,
+  type CopyWishes,
+  type Prescription,
+  type SaveFormat,
+  type Stage,
+} from '@vitrocept/core';
 
 export type RenderState = 'queued' | 'running' | 'done' | 'failed' | 'stopped';
 
@@ -12,6 +19,7 @@ export interface RenderJob {
   /** One, or several as pages of one file. */
   readonly stages: readonly Stage[];
   readonly quality: number;
+  readonly wishes: CopyWishes;
   readonly state: RenderState;
   readonly tilesDone: number;
   readonly tilesAll: number;
@@ -23,11 +31,18 @@ export interface RenderJob {
   readonly error: string | null;
 }
 
-type RenderRow = Omit<RenderJob, 'stages'> & { readonly stages: string };
+type RenderRow = Omit<RenderJob, 'stages' | 'wishes'> & { readonly stages: string; readonly wishes: string | null };
 
-const jobOf = (row: RenderRow): RenderJob => ({ ...row, stages: JSON.parse(row.stages) as Stage[] });
+/** Before there was a choice. */
+const AS_BEFORE: CopyWishes = { colour: 'as-original', metadata: 'all', ppi: null, namePattern: HAND_OVER_NAME };
 
-const COLUMNS = `render_job.id, frame_id AS frameId, frame.name AS frameName, render_job.format, stages, quality, state,
+const jobOf = (row: RenderRow): RenderJob => ({
+  ...row,
+  stages: JSON.parse(row.stages) as Stage[],
+  wishes: row.wishes ? (JSON.parse(row.wishes) as CopyWishes) : AS_BEFORE,
+});
+
+const COLUMNS = `render_job.id, frame_id AS frameId, frame.name AS frameName, render_job.format, stages, quality, wishes, state,
   tiles_done AS tilesDone, tiles_all AS tilesAll, queued_at AS queuedAt, started_at AS startedAt,
   finished_at AS finishedAt, file_name AS fileName, file_bytes AS fileBytes, error`;
 const FROM = 'FROM render_job JOIN frame ON frame.id = render_job.frame_id';
@@ -45,7 +60,11 @@ export function renderJobStore(db: Database) {
     "SELECT id FROM render_job WHERE state = 'queued' ORDER BY rowid LIMIT 1",
   );
   const insert = db.prepare(
-    `INSERT INTO render_job (id, frame_id, prescription, format, quality, stages, state, queued_at) VALUES (?, ?, ?, ?, ?, ?, 'queued', ?)`,
+    `INSERT INTO render_job (id, frame_id, prescription, format, quality, stages, wishes, state, queued_at)
+     VALUES (?, ?, ?, ?, ?, ?, ?, 'queued', ?)`,
+  );
+  const upTo = db.prepare<[string], { count: number }>(
+    'SELECT COUNT(*) AS count FROM render_job WHERE rowid <= (SELECT rowid FROM render_job WHERE id = ?)',
   );
   const begin = db.prepare(
     "UPDATE render_job SET state = 'running', started_at = ?, tiles_done = 0, error = NULL, attempts = attempts + 1 WHERE id = ?",
@@ -70,6 +89,8 @@ export function renderJobStore(db: Database) {
       return row ? jobOf(row) : null;
     },
     prescriptionOf: (id: string) => checkPrescription(JSON.parse(plan.get(id)!.prescription)),
+    /** How many renders were asked for until this one, with it. */
+    countUpTo: (id: string) => upTo.get(id)!.count,
     nextQueued: () => next.get()?.id ?? null,
     add(
       frameId: string,
@@ -77,9 +98,11 @@ export function renderJobStore(db: Database) {
       format: SaveFormat,
       quality: number,
       stages: readonly Stage[] = ['recovered'],
+      wishes: CopyWishes = AS_BEFORE,
     ): RenderJob {
       const id = randomUUID();
-      insert.run(id, frameId, JSON.stringify(prescription), format, quality, JSON.stringify(stages), now());
+      const told = [JSON.stringify(stages), JSON.stringify(wishes)];
+      insert.run(id, frameId, JSON.stringify(prescription), format, quality, ...told, now());
       return jobOf(one.get(id)!);
     },
     begin: (id: string) => begin.run(now(), id),

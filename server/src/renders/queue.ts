@@ -1,5 +1,5 @@
 import { basename, extname, join } from 'node:path';
-import { SAVE_FORMAT_DESCRIPTIONS } from '@vitrocept/core';
+import { nameFrom, SAVE_FORMAT_DESCRIPTIONS, shortWords } from '@vitrocept/core';
 import type { RenderQueue, Services } from '../services';
 import type { RenderJob } from '../db/renderJobs';
 import { freeName, withinBytes } from './freePlace';
@@ -56,16 +56,33 @@ const RETRY_MS = 30_000;
 
 async function renderJob(services: Services, job: RenderJob, stop: SharedArrayBuffer): Promise<void> {
   const { stores, folder } = services;
-  const { id, format, quality, stages } = job;
+  const { id, format, quality, stages, wishes } = job;
   const frame = stores.frames.get(job.frameId)!;
-  const name = stages.length > 1 ? 'stages' : stages[0];
-  const stem = `${withinBytes(basename(frame.name, extname(frame.name)))}-${name}`;
+  const prescription = stores.renders.prescriptionOf(id);
+  const stem = withinBytes(
+    nameFrom(wishes.namePattern, {
+      frame: basename(frame.name, extname(frame.name)),
+      stage: stages.length > 1 ? 'stages' : stages[0],
+      counter: String(stores.renders.countUpTo(id)).padStart(3, '0'),
+      date: frame.exposure.takenAt?.slice(0, 10) ?? new Date().toISOString().slice(0, 10),
+      prescription: shortWords(prescription),
+    }),
+  );
   const { ending } = SAVE_FORMAT_DESCRIPTIONS[format];
   const fileName = freeName(folder.outbox, stem, ending, stores.rounds.isReserved);
-  const prescription = stores.renders.prescriptionOf(id);
   const bytes = await renderFrame(
     services,
-    { id, frame, prescription, stages, format, quality, place: join(folder.outbox, fileName), mayReplace: false },
+    {
+      id,
+      frame,
+      prescription,
+      stages,
+      format,
+      quality,
+      wishes,
+      place: join(folder.outbox, fileName),
+      mayReplace: false,
+    },
     { stop, progress: (done, all) => stores.renders.progress(id, done, all) },
   );
   stores.renders.done(id, fileName, bytes);

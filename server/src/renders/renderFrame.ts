@@ -8,13 +8,14 @@ import {
   sizeAfter,
   tilesTouching,
   wholeOf,
+  type CopyWishes,
   type Prescription,
   type Region,
   type SaveFormat,
   type Size,
   type Stage,
 } from '@vitrocept/core';
-import { makePlainTiff, type PlainTiff } from '@vitrocept/files';
+import { makePlainTiff, type HowMade, type PlainTiff } from '@vitrocept/files';
 import type { Task } from '../crew/tasks';
 import type { Frame } from '../db/frames';
 import { sampleFileOf } from '../originals/sampleFileOf';
@@ -29,6 +30,7 @@ export interface FrameRender {
   readonly stages: readonly Stage[];
   readonly format: SaveFormat;
   readonly quality: number;
+  readonly wishes: CopyWishes;
   /** A file there is replaced only if `mayReplace`. */
   readonly place: string;
   readonly mayReplace: boolean;
@@ -47,9 +49,10 @@ export interface RenderWatch {
 /** Renders a frame through the crew and writes the file; resolves with the bytes written. */
 export async function renderFrame(
   { crew, folder }: Pick<Services, 'crew' | 'folder'>,
-  { id, frame, prescription: whole, stages: wanted, format, quality, place, mayReplace }: FrameRender,
+  render: FrameRender,
   { stop, progress, giveWay, rendered }: RenderWatch,
 ): Promise<number> {
+  const { id, frame, prescription: whole, stages: wanted, format, quality, wishes, place, mayReplace } = render;
   const file = sampleFileOf(folder, frame);
   const flag = new Int32Array(stop);
   const isStopped = () => Atomics.load(flag, 0) === 1;
@@ -104,11 +107,25 @@ export async function renderFrame(
       );
       await rm(onFrame.path, { force: true });
     }
-    return await crew.run<number>({ kind: 'encode', file, pages, format, quality, place, mayReplace });
+    const how = howMade(render, new Date());
+    return await crew.run<number>({ kind: 'encode', file, pages, format, quality, wishes, how, place, mayReplace });
   } finally {
     for (const path of working) await rm(path, { force: true });
   }
 }
+
+/** What is told in the copy: with the original, the prescription makes it again. */
+const howMade = ({ frame, prescription, stages }: FrameRender, at: Date): HowMade => ({
+  at: at.toISOString(),
+  originalName: frame.name,
+  originalSha256: frame.sha256,
+  stage: stages.length > 1 ? 'all stages' : stages[0],
+  prescription: withinXmp(JSON.stringify(atStage(prescription, stages.at(-1)!))),
+});
+
+/** A prescription whose masks are long stands beside the render only: a JPEG's packet has no room for it. */
+const MOST_TOLD = 32_000;
+const withinXmp = (prescription: string) => (prescription.length <= MOST_TOLD ? prescription : null);
 
 /** Empty where the finished picture has the frame's own px. */
 const pictureTilesOf = (prescription: Prescription, size: Size): Region[] =>

@@ -3,12 +3,18 @@ import { createReadStream, existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { array, mixed, number, object, string, type InferType } from 'yup';
 import {
+  COPY_COLOURS,
+  COPY_METADATA,
   DEFAULT_JPEG_QUALITY,
   SAVE_FORMAT_DESCRIPTIONS,
   SAVE_FORMATS,
   atStage,
   isFinished,
   STAGES,
+  usualWishes,
+  wishesFault,
+  type CopyColour,
+  type CopyMetadata,
   type SaveFormat,
   type Stage,
 } from '@vitrocept/core';
@@ -34,6 +40,19 @@ const newRender = object({
     .min(1)
     .max(STAGES.length)
     .optional(),
+  wishes: object({
+    colour: mixed<CopyColour>()
+      .oneOf([...COPY_COLOURS])
+      .required(),
+    metadata: mixed<CopyMetadata>()
+      .oneOf([...COPY_METADATA])
+      .required(),
+    ppi: number().nullable().defined(),
+    namePattern: string().required(),
+  })
+    .noUnknown()
+    .optional()
+    .default(undefined),
 })
   .noUnknown()
   .required();
@@ -65,8 +84,19 @@ export function renderRoutes(app: FastifyInstance, services: Services): void {
         'This frame was changed since: what would be rendered is not what you saw. Look again.',
       );
     }
+    const isSensorData = frame.format === 'dng';
+    if (format === 'dng' && !isSensorData) {
+      throw new HttpError(
+        400,
+        'DNG_NOT_RAW',
+        'Only what came from a DNG can be written as one. Choose TIFF for this frame.',
+      );
+    }
+    const wishes = request.body.wishes ?? usualWishes(format, isSensorData);
+    const fault = wishesFault(wishes, format);
+    if (fault) throw new HttpError(400, 'WISHES', fault);
     const stages = asked ?? [isFinished(prescription) ? 'finished' : 'recovered'];
-    const job = stores.renders.add(frameId, prescription, format, quality, stages);
+    const job = stores.renders.add(frameId, prescription, format, quality, stages, wishes);
     renders.wake();
     return reply.status(201).send(job);
   });

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { Stage } from '@vitrocept/core';
+import type { CopyWishes, Stage } from '@vitrocept/core';
 import type {
   Emptied,
   FrameChange,
@@ -73,6 +73,7 @@ export function useStartRender() {
       format: string;
       quality: number;
       stages: readonly Stage[];
+      wishes: CopyWishes;
     }) => send<RenderJob>('POST', '/api/renders', render),
     onSettled: () => client.invalidateQueries({ queryKey: ['renders'] }),
   });

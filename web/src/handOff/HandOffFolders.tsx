@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import { Link } from 'react-router';
-import { SAVE_FORMAT_DESCRIPTIONS, SAVE_FORMATS, type SaveFormat } from '@vitrocept/core';
+import { SAVE_FORMAT_DESCRIPTIONS, saveFormatsFor, type SaveFormat } from '@vitrocept/core';
 import type { HandOffDetail } from '@vitrocept/server';
 import { useHandOffAct, useHandOffs, useNewHandOff, type HandOffForm } from '../api/handOffQueries';
 import { useKept } from '../api/keptQueries';
@@ -147,7 +147,7 @@ function Ways({ name, ways, onChange }: WaysProps) {
             value={ways.format}
             onChange={(event) => onChange({ ...ways, format: event.target.value as SaveFormat })}
           >
-            {SAVE_FORMATS.map((format) => (
+            {saveFormatsFor(false).map((format) => (
               <option key={format} value={format}>
                 {SAVE_FORMAT_DESCRIPTIONS[format].name}
               </option>

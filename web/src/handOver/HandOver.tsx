@@ -1,8 +1,8 @@
-import { useState } from 'react';
-import type { SaveFormat } from '@vitrocept/core';
 import { useRenders } from '../api/queries';
 import { RenderCard } from '../parts/RenderCard';
 import { useWorkspace } from '../parts/useWorkspace';
+import { useCopyStore, wishesFor } from '../stores/copyStore';
+import { CopyCard } from './CopyCard';
 import { FitForCard } from './FitForCard';
 import { HandOverTray } from './HandOverTray';
 import { WhatWillBeDone } from './WhatWillBeDone';
@@ -12,27 +12,32 @@ import './handOver.css';
 export function HandOver() {
   const { frame, prescription } = useWorkspace();
   const { data: renders } = useRenders();
-  const [format, setFormat] = useState<SaveFormat>('tiff16');
+  const state = useCopyStore();
+  const { format, wishes } = wishesFor(state, frame.format === 'dng');
   const own = renders?.filter((job) => job.frameId === frame.id) ?? [];
+  const shown = { frame, prescription, format };
   return (
     <>
       <div className="stage hand-over">
         <div>
-          <WhatWillBeDone frame={frame} prescription={prescription} format={format} />
+          <WhatWillBeDone {...shown} colour={wishes.colour} />
           <FitForCard frame={frame} prescription={prescription} />
         </div>
-        <section className="render-list" aria-label="Renders of this frame">
-          {own.map((job) => (
-            <RenderCard key={job.id} job={job} />
-          ))}
-          {own.length === 0 && (
-            <p className="stage-hint-text">
-              Renders of this frame appear here and stay in the outbox of the data folder.
-            </p>
-          )}
-        </section>
+        <div>
+          <CopyCard {...shown} wishes={wishes} />
+          <section className="render-list" aria-label="Renders of this frame">
+            {own.map((job) => (
+              <RenderCard key={job.id} job={job} />
+            ))}
+            {own.length === 0 && (
+              <p className="stage-hint-text">
+                Renders of this frame appear here and stay in the outbox of the data folder.
+              </p>
+            )}
+          </section>
+        </div>
       </div>
-      <HandOverTray frame={frame} prescription={prescription} format={format} setFormat={setFormat} />
+      <HandOverTray {...shown} wishes={wishes} />
     </>
   );
 }

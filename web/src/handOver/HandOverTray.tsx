@@ -3,8 +3,10 @@ import Button from 'react-bootstrap/Button';
 import {
   DEFAULT_JPEG_QUALITY,
   SAVE_FORMAT_DESCRIPTIONS,
-  SAVE_FORMATS,
+  saveFormatsFor,
   stagesOf,
+  wishesFault,
+  type CopyWishes,
   type Prescription,
   type SaveFormat,
   type Stage,
@@ -12,6 +14,7 @@ import {
 import { useStartRender, type FrameDetail } from '../api/queries';
 import { KeepForm } from '../kept/KeepForm';
 import { SettingSlider } from '../parts/SettingSlider';
+import { useCopyStore } from '../stores/copyStore';
 import { useFrameStore } from '../stores/frameStore';
 
 const STAGE_NAMES: Record<Stage, string> = {
@@ -25,15 +28,16 @@ interface HandOverTrayProps {
   readonly frame: FrameDetail;
   readonly prescription: Prescription;
   readonly format: SaveFormat;
-  setFormat(format: SaveFormat): void;
+  readonly wishes: CopyWishes;
 }
 
 /** Format, quality and stage of the copy, and the press that makes it. */
-export function HandOverTray({ frame, prescription, format, setFormat }: HandOverTrayProps) {
+export function HandOverTray({ frame, prescription, format, wishes }: HandOverTrayProps) {
+  const { quality, set } = useCopyStore();
+  const setFormat = (value: SaveFormat) => set({ format: value, colour: null });
   const saveNow = useFrameStore((state) => state.saveNow);
   const start = useStartRender();
   const [isUnsaved, setUnsaved] = useState(false);
-  const [quality, setQuality] = useState(DEFAULT_JPEG_QUALITY);
   const [isKeeping, setKeeping] = useState(false);
   const stages = stagesOf(prescription);
   const [picked, setPicked] = useState<Stage | 'all'>('finished');
@@ -42,12 +46,12 @@ export function HandOverTray({ frame, prescription, format, setFormat }: HandOve
     const revision = await saveNow(frame.id);
     setUnsaved(revision === null);
     if (revision === null) return;
-    start.mutate({ frameId: frame.id, revision, format, quality, stages: stage === 'all' ? stages : [stage] });
+    start.mutate({ frameId: frame.id, revision, format, quality, stages: stage === 'all' ? stages : [stage], wishes });
   };
   return (
     <section className="tray" aria-label="Tray">
       <div className="tray-block formats" role="radiogroup" aria-label="Format">
-        {SAVE_FORMATS.map((value) => {
+        {saveFormatsFor(frame.format === 'dng').map((value) => {
           const { name, help } = SAVE_FORMAT_DESCRIPTIONS[value];
           return (
             <label key={value} className={value === format ? 'is-picked' : ''}>
@@ -75,7 +79,7 @@ export function HandOverTray({ frame, prescription, format, setFormat }: HandOve
           most={100}
           step={1}
           automatic={DEFAULT_JPEG_QUALITY}
-          onChange={setQuality}
+          onChange={(value) => set({ quality: value })}
         />
       )}
       <div className="tray-acts">
@@ -98,7 +102,7 @@ export function HandOverTray({ frame, prescription, format, setFormat }: HandOve
             </select>
           </label>
         )}
-        <Button disabled={start.isPending} onClick={() => void render()}>
+        <Button disabled={start.isPending || wishesFault(wishes, format) !== null} onClick={() => void render()}>
           Render and save a copy
         </Button>
         <Button variant="outline-primary" onClick={() => setKeeping(true)}>

@@ -1,6 +1,6 @@
 import { auditIsOld, worstOf, type Prescription } from '@vitrocept/core';
 import { VerdictMark } from '../parts/AuditMarks';
-import { keptSentence, likenessSentence, MEASURES } from '../words';
+import { keptAuditSentence, likenessSentence, MEASURES } from '../words';
 
 /** What the audit said of the chosen trial when it was chosen. */
 export function KeptAudit({ prescription }: { prescription: Prescription }) {
@@ -13,7 +13,7 @@ export function KeptAudit({ prescription }: { prescription: Prescription }) {
           {(prescription.audit ?? []).map((kept, i) => (
             <li key={`${kept.x} ${kept.y}`}>
               <VerdictMark verdict={worstOf(MEASURES.map((measure) => kept[measure]?.verdict ?? 'not measurable'))} />{' '}
-              {keptSentence(kept, `At ${kept.probe || `probe ${i + 1}`}`)}
+              {keptAuditSentence(kept, `At ${kept.probe || `probe ${i + 1}`}`)}
             </li>
           ))}
           {(prescription.likeness ?? []).map((kept) => (

@@ -1,14 +1,6 @@
-import {
-  actingChanges,
-  bendsCurve,
-  CORRECTION_KEYS,
-  CORRECTIONS,
-  WHOLE,
-  WHOLE_KEYS,
-  type Corrections,
-  type Finishing,
-  type Geometry,
-} from '@vitrocept/core';
+import { bendsCurve, CORRECTION_KEYS, CORRECTIONS, type Corrections } from '../prescription/corrections';
+import { actingChanges, WHOLE, WHOLE_KEYS, type Finishing } from '../prescription/finishing';
+import type { Geometry } from '../prescription/prescription';
 
 const listed = (parts: readonly string[]) => parts.join(', ');
 const signed = (value: number, digits: number) => `${value > 0 ? '+' : '−'}${Math.abs(value).toFixed(digits)}`;

@@ -11,6 +11,7 @@ import { loopRates } from './loopRates';
 import { maskRates } from './maskRates';
 import { noiseRates } from './noise';
 import { quality } from './quality';
+import { rawGain } from './rawGain';
 import { shootTimes } from './shootTimes';
 import { speed } from './speed';
 import { turning } from './turning';
@@ -34,6 +35,7 @@ else if (command === 'wall') await wallTimes();
 else if (command === 'waits') await waits();
 else if (command === 'shoot') await shootTimes(pattern ?? null);
 else if (command === 'finish') await finishTimes();
+else if (command === 'raw') await rawGain();
 else if (command === 'noise') await noiseRates();
 else if (command === 'turning') await turning(pattern ? new RegExp(pattern) : null);
 else if (command === 'crops') await crops();
@@ -51,7 +53,7 @@ else if (command === 'mask') {
   await brushTimes();
 } else {
   console.error(
-    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- waits, npm run bench -- shoot [round], npm run bench -- finish, npm run bench -- turning [PATTERN], npm run bench -- crops, npm run bench -- elsewhere tune|choose|report [PATTERN] [--told] [--round N], npm run bench -- candidates tune --json FILE, npm run bench -- export FOLDER, or npm run bench -- demo [PATTERN] [--write]',
+    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- waits, npm run bench -- shoot [round], npm run bench -- finish, npm run bench -- raw, npm run bench -- turning [PATTERN], npm run bench -- crops, npm run bench -- elsewhere tune|choose|report [PATTERN] [--told] [--round N], npm run bench -- candidates tune --json FILE, npm run bench -- export FOLDER, or npm run bench -- demo [PATTERN] [--write]',
   );
   process.exitCode = 2;
 }

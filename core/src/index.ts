@@ -24,6 +24,7 @@ export * from './raw/demosaic';
 export * from './raw/linearise';
 export * from './raw/cameraColour';
 export * from './raw/develop';
+export * from './raw/sensorNoise';
 export * from './practice/sensor';
 export * from './picture/colourSpace';
 export * from './picture/picture';

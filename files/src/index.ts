@@ -15,6 +15,7 @@ export * from './judgePlaces';
 export * from './cleaningHolds';
 export * from './beforeAfter';
 export * from './practiceFrames';
+export * from './proof/proofSheet';
 export * from './challenges';
 export * from './cropJpeg';
 export * from './readGreyPlane';

@@ -28,7 +28,7 @@ import {
   type Region,
   type WhereToRead,
 } from '@vitrocept/core';
-import { spaceOfSamples } from './keptFacts';
+import { keptFacts, spaceOfSamples } from './keptFacts';
 import { nodeKernels } from './nodeKernels';
 import { readCodes, type SampleFile } from './sampleFile';
 import { roughSmallPicture, smallPicture, subjectOf, SUBJECT_SIDE } from './smallPicture';
@@ -105,6 +105,7 @@ export async function readOver(
     use: mask ? drawMask(mask, read) : filledPlane(read.width, read.height, 1),
     clipped: clippedOver(piece, read),
     jpeg,
+    sensorNoise: (await keptFacts(file)).sensorNoise,
     kernels: await nodeKernels(),
     isSubject: isSubject ?? mask !== null,
     isTriage,

@@ -1,13 +1,10 @@
 import { stat } from 'node:fs/promises';
 import { decoderOf } from './decoders';
-import type { DecodeOptions, PictureFacts } from './decoders/decoder';
+import type { Decoded, DecodeOptions, PictureFacts } from './decoders/decoder';
 import { FileError } from './fileError';
 import { LIMITS } from './limits';
 
-export interface DecodedPicture extends PictureFacts {
-  /** Upright, interleaved; 8-bit files as Uint8Array, 16-bit as Uint16Array. */
-  readonly samples: Uint8Array | Uint16Array;
-}
+export type DecodedPicture = PictureFacts & Decoded;
 
 /**
  * Looks at a file without decoding it: kind by its first bytes (never by its name), size limits, colour profile, EXIF.
@@ -29,7 +26,7 @@ export async function inspectPicture(path: string, options: DecodeOptions = {}):
 /** Decodes to upright code values, untouched by any colour profile. Transparency is left out. */
 export async function readPicture(path: string, options?: DecodeOptions): Promise<DecodedPicture> {
   const facts = await inspectPicture(path, options);
-  return { ...facts, samples: await (await decoderOf(path)).decode(path, facts) };
+  return { ...facts, ...(await (await decoderOf(path)).decode(path, facts)) };
 }
 
 async function bytesOf(path: string): Promise<number> {

@@ -23,8 +23,8 @@ const foundWhole = new Map<string, string>();
 /** Decodes the original unless that was done before and what was written then is still whole. */
 export async function ensureSamples({ path, original }: Pick<SampleFile, 'path' | 'original'>): Promise<void> {
   if (isWhole(path)) return;
-  const { samples, icc } = await readPicture(original);
-  await keepFacts(path, { icc });
+  const { samples, icc, sensorNoise } = await readPicture(original);
+  await keepFacts(path, { icc, sensorNoise });
   await writeSamples(path, new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength));
 }
 

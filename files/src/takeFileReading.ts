@@ -39,6 +39,7 @@ export function takeFileReading(
     use: mask ? cropPlane(mask, piece.region) : filledPlane(piece.region.width, piece.region.height, 1),
     clipped: clippedOver(piece, piece.region),
     jpeg: picture.format === 'jpeg',
+    sensorNoise: picture.sensorNoise,
     kernels,
     psf,
     isSubject,

@@ -11,6 +11,7 @@ import { changeRoutes } from './routes/changes';
 import { frameRoutes } from './routes/frames';
 import { handOffRoutes } from './routes/handOffs';
 import { keptRoutes } from './routes/kept';
+import { proofRoutes } from './routes/proofs';
 import { renderRoutes } from './routes/renders';
 import { maskRoutes } from './routes/masks';
 import { versionRoutes } from './routes/versions';
@@ -51,6 +52,7 @@ export async function buildApp(services: Services, pageFolder: string): Promise<
   sortingRoutes(app, services);
   frameRoutes(app, services);
   renderRoutes(app, services);
+  proofRoutes(app, services);
   keptRoutes(app, services);
   roundRoutes(app, services);
   handOffRoutes(app, services);

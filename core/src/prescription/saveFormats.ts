@@ -47,7 +47,7 @@ export const SAVE_FORMAT_DESCRIPTIONS: Record<SaveFormat, SaveFormatDescription>
   },
   dng: {
     name: 'DNG, linear',
-    help: 'For a raw developer: light as the camera saw it.',
+    help: 'Light as the camera saw it.',
     ending: '.dng',
     mime: 'image/x-dng',
     bits: 16,

@@ -61,6 +61,8 @@ export interface ReadingInput {
   readonly clipped: Uint8Array;
   readonly jpeg: boolean;
   readonly kernels: Kernels;
+  /** Measured before a mosaic was filled in: then it is not measured here. */
+  readonly sensorNoise?: readonly NoiseLine[];
   /** The blur is known: no cause is looked for, only noise, clipping and the floor under that blur. */
   readonly psf?: Psf;
   /** Only a subject is measured: a missed focus that changes over it is followed place by place, that of a whole frame is its depth. */
@@ -108,13 +110,15 @@ export function takeReading(input: ReadingInput): Reading {
   const inPart = cropPlane(inside, part);
   const few = channels.map((channel) => cropPlane(channel, part));
   // A sensor's noise is the same beside the subject, where out of focus it stands alone.
-  const { noise: finest, grain } = readNoise(few, filledPlane(part.width, part.height, 1));
+  const { noise: finest, grain: seen } = readNoise(few, filledPlane(part.width, part.height, 1));
+  const { sensorNoise } = input;
+  const grain = seen && sensorNoise ? { ...seen, noise: sensorNoise } : seen;
   // Of noise that is not white the finest scale has lost most: what blur leaves of a picture lies in coarser ones.
-  const noise = grain?.noise ?? finest;
+  const noise = sensorNoise ?? grain?.noise ?? finest;
   const variance = expectedLumaVariance(channels, inside, noise, lumaWeights);
   const noisePercent = noiseAtMidTonePercent(noise, lumaWeights);
   // JPEG, a mosaic and cleaning take the finest noise away with the finest detail: neither is white there.
-  const hidesFloor = input.jpeg || grain !== null;
+  const hidesFloor = input.jpeg || grain !== null || sensorNoise !== undefined;
   const found = input.psf ? null : findCause(spectra, variance, hidesFloor, input.isTriage ? TRIAGE_EVERY : 1);
   const radial = radialMean(spectrum.power, spectrum.side);
   const signal = signalOf(radial, spectrum.side);

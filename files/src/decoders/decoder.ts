@@ -1,4 +1,4 @@
-import type { ColourSpace } from '@vitrocept/core';
+import type { ColourSpace, NoiseLine } from '@vitrocept/core';
 import type { Exposure } from '../exif';
 import type { Directories } from '../ifd';
 
@@ -32,6 +32,13 @@ export interface DecodeOptions {
   readonly onlyValues?: boolean;
 }
 
+export interface Decoded {
+  /** Upright, interleaved, untouched by any colour profile; 8-bit files as Uint8Array, 16-bit as Uint16Array. */
+  readonly samples: Uint8Array | Uint16Array;
+  /** Of the sensor, in the picture's linear channels, where it was measured before a mosaic was filled in. */
+  readonly sensorNoise?: readonly NoiseLine[];
+}
+
 /** One kind of file. A new kind is a file beside this one and a line in index.ts. */
 export interface Decoder {
   readonly format: FileFormat;
@@ -45,6 +52,5 @@ export interface Decoder {
    * @throws FileError with a sentence; CoreError PROFILE_* for colour profiles that cannot be used.
    */
   inspect(path: string, bytes: number, options: DecodeOptions): Promise<PictureFacts>;
-  /** Upright samples, interleaved, untouched by any colour profile; 16-bit files as Uint16Array. */
-  decode(path: string, facts: PictureFacts): Promise<Uint8Array | Uint16Array>;
+  decode(path: string, facts: PictureFacts): Promise<Decoded>;
 }

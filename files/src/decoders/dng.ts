@@ -5,6 +5,7 @@ import {
   developLinear,
   developMosaic,
   linearised,
+  sensorNoise,
   writeIccProfile,
   type BalancedColour,
 } from '@vitrocept/core';
@@ -55,14 +56,17 @@ export const dngDecoder: Decoder = {
     const { crop, planes, pattern, levels } = layout;
     const light = linearised(active, layout.active, planes, levels);
     const { neutral } = balanceOf(layout);
-    const codes = pattern
-      ? developMosaic({ ...sizeOfActive(layout), data: light }, pattern, neutral, crop)
+    const { width, height } = layout.active;
+    const mosaic = pattern && { width, height, data: light };
+    const codes = mosaic
+      ? developMosaic(mosaic, pattern, neutral, crop)
       : developLinear(light, layout.active, neutral, crop);
-    return turned(codes, crop, facts.channels, facts.orientation);
+    return {
+      samples: turned(codes, crop, facts.channels, facts.orientation),
+      sensorNoise: mosaic ? sensorNoise(mosaic, pattern, neutral) : undefined,
+    };
   },
 };
-
-const sizeOfActive = ({ active: { width, height } }: DngLayout) => ({ width, height });
 
 const layoutOf = (source: ByteSource): DngLayout => dngLayout(source, readPages(source, 1)[0]);
 

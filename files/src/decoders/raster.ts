@@ -26,7 +26,7 @@ export function rasterDecoder(
     label,
     isItsOwn,
     inspect: (path, bytes, options) => inspect(path, bytes, format, label, look(path, options)),
-    decode: (path, facts) => decode(path, facts, label),
+    decode: async (path, facts) => ({ samples: await decode(path, facts, label) }),
   };
 }
 

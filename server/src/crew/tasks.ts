@@ -1,6 +1,6 @@
 /** What the server's worker threads are asked to do. Everything here can be copied between threads. */
 import type { Box, CopyWishes, MaskOperation, Prescription, Region, SaveFormat } from '@vitrocept/core';
-import type { HowMade, PlainTiff, PracticeFrame, SampleFile } from '@vitrocept/files';
+import type { HowMade, PlainTiff, PracticeFrame, Proved, SampleFile } from '@vitrocept/files';
 
 export interface ReadingTask {
   readonly kind: 'reading';
@@ -100,6 +100,13 @@ export interface EncodeTask {
   readonly mayReplace: boolean;
 }
 
+/** Draws the proof sheets of copies. */
+export interface ProofTask {
+  readonly kind: 'proof';
+  readonly copies: readonly Proved[];
+  readonly as: 'pdf' | 'png';
+}
+
 /** Asks the audit at a few places, and how much of the recovery is safe there if that is wanted. */
 export interface JudgeTask {
   readonly kind: 'judge';
@@ -186,6 +193,7 @@ export type Task =
   | TileTask
   | PictureTask
   | EncodeTask
+  | ProofTask
   | BeginTask
   | InspectTask
   | MaskTask

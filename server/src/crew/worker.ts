@@ -38,6 +38,7 @@ import {
   nodeKernels,
   bandsOf,
   openPlainTiff,
+  proofSheet,
   readCodes,
   readGreyPlane,
   readOver,
@@ -116,6 +117,8 @@ function perform(task: Task): unknown {
       return begin(task);
     case 'encode':
       return encode(task);
+    case 'proof':
+      return proofSheet(task.copies, task.as);
     case 'judge':
       return judge(task);
     case 'before-after':

@@ -1,4 +1,4 @@
-import type { FastifyInstance, FastifyReply } from 'fastify';
+import type { FastifyInstance } from 'fastify';
 import { createReadStream, existsSync } from 'node:fs';
 import { array, mixed, object, type InferType } from 'yup';
 import {
@@ -10,6 +10,7 @@ import {
   type Reading,
 } from '@vitrocept/core';
 import { cropJpeg, keptFacts, LIMITS, readSamples, viewJpeg } from '@vitrocept/files';
+import { goneSignal } from './goneSignal';
 import type { Services } from '../services';
 import type { Frame } from '../db/frames';
 import { sampleFileOf } from '../originals/sampleFileOf';
@@ -185,13 +186,6 @@ export function frameRoutes(app: FastifyInstance, services: Services): void {
       });
     },
   );
-}
-
-/** Aborts when whoever asked is gone before the answer. */
-function goneSignal({ raw }: FastifyReply): AbortSignal {
-  const gone = new AbortController();
-  raw.once('close', () => raw.writableFinished || gone.abort());
-  return gone.signal;
 }
 
 const outside = () => new HttpError(400, 'BAD_REQUEST', 'The region lies outside the frame.');

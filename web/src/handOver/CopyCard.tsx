@@ -102,7 +102,7 @@ export function CopyCard({ frame, prescription, format, wishes }: CopyCardProps)
               most={PPI.most}
               onChange={(value) => set({ ppi: value })}
             />{' '}
-            px an inch
+            px/inch
           </label>
           <label>
             long edge{' '}

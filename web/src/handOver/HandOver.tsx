@@ -2,6 +2,7 @@ import { useRenders } from '../api/queries';
 import { RenderCard } from '../parts/RenderCard';
 import { useWorkspace } from '../parts/useWorkspace';
 import { useCopyStore, wishesFor } from '../stores/copyStore';
+import { BeforeAfter } from './BeforeAfter';
 import { CopyCard } from './CopyCard';
 import { FitForCard } from './FitForCard';
 import { HandOverTray } from './HandOverTray';
@@ -20,6 +21,7 @@ export function HandOver() {
     <>
       <div className="stage hand-over">
         <div>
+          <BeforeAfter frame={frame} prescription={prescription} />
           <WhatWillBeDone {...shown} colour={wishes.colour} />
           <FitForCard frame={frame} prescription={prescription} />
         </div>

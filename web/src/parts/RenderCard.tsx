@@ -74,6 +74,18 @@ export function RenderCard({ job, showsFrame = false }: { job: RenderJob; showsF
             prescription
           </a>
         )}
+        {job.state === 'done' &&
+          (['pdf', 'png'] as const).map((as) => (
+            <a
+              key={as}
+              className="btn btn-sm btn-outline-primary"
+              href={`/api/renders/${job.id}/proof.${as}`}
+              title="Before and after, the audit, what was done in words, and the hashes of both files"
+              download
+            >
+              proof {as.toUpperCase()}
+            </a>
+          ))}
       </div>
       {act.error && (
         <p className="text-damaged" role="alert">

@@ -79,6 +79,11 @@ function RoundHead({ round }: { round: RoundDetail }) {
         {state === 'paused' && press('go-on', 'Go on')}
         {isOpen && press('first', 'Before other rounds')}
         {isOpen && press('stop', 'Stop')}
+        {counts.done > 0 && (
+          <a className="btn btn-sm btn-outline-primary" href={`/api/rounds/${round.id}/proof.pdf`} download>
+            Proof sheets (PDF)
+          </a>
+        )}
         {canTryAgain && press('go-on', 'Try the rest again')}
       </div>
       <RoundBar round={round} />

@@ -36,6 +36,7 @@ export function ensurePrograms(packages) {
 export const TEST_PROGRAMS = {
   'liblcms2-utils': () => has('transicc'),
   'libraw-bin': () => has('dcraw_emu'),
+  'poppler-utils': () => has('pdftotext'),
   'libimage-exiftool-perl': () => has('exiftool'),
   chromium: () => existsSync('/usr/bin/chromium'),
   'python3-skimage': () => spawnSync('/usr/bin/python3', ['-c', 'import skimage']).status === 0,

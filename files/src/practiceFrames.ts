@@ -212,7 +212,7 @@ function noiseAt(iso: number): NoiseLine {
 }
 
 function exposureOf({ iso, fault, seed }: PracticeFrame) {
-  const minute = String(seed).padStart(2, '0');
+  const minute = String(seed % 60).padStart(2, '0');
   const shutter = fault === 'shake' ? '1/30' : fault === 'movement' ? '1/100' : '1/500';
   return {
     IFD0: { Make: 'Quorvane', Model: 'Quorvane K2', DateTime: `2026:05:19 07:${minute}:00` },

@@ -35,7 +35,7 @@ export const PAGE = { width: 595.28, height: 841.89 } as const;
 const FILES: Readonly<Record<FontName, string>> = {
   words: '@fontsource/ibm-plex-sans/files/ibm-plex-sans-latin-400-normal.woff',
   strong: '@fontsource/ibm-plex-sans/files/ibm-plex-sans-latin-600-normal.woff',
-  figures: '@fontsource/ibm-plex-mono/files/ibm-plex-mono-latin-400-normal.woff',
+  figures: '@fontsource/ibm-plex-mono/files/ibm-plex-mono-latin-400-normal.woff2',
 };
 
 const read = new Map<FontName, Buffer>();

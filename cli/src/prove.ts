@@ -1,8 +1,26 @@
-import { FINAL_EFFORT } from '@vitrocept/core';
-import { nodeKernels, readPicture, renderPicture } from '@vitrocept/files';
+import { COPY_COLOURS, FINAL_EFFORT } from '@vitrocept/core';
+import {
+  convertedPage,
+  copySpace,
+  nodeKernels,
+  pageOf,
+  readPicture,
+  renderPicture,
+  type DecodedPicture,
+  type RenderedPicture,
+} from '@vitrocept/files';
 import type { ProveOptions } from './options';
 import { fromCaller } from './paths';
 import { readPrescription } from './render';
+
+/** What was rendered, in the colour space that the copy was converted to when it was saved. */
+function inColoursOf(copy: DecodedPicture, original: DecodedPicture, { codes, width, height }: RenderedPicture) {
+  const { channels, space } = original;
+  const colour = COPY_COLOURS.find((one) => one !== 'as-original' && copy.icc?.equals(copySpace(one, channels).icc));
+  if (!colour || colour === 'as-original' || copy.icc!.equals(original.icc ?? Buffer.alloc(0))) return codes;
+  const facts = { ...original, width, height };
+  return convertedPage(pageOf('', codes, facts), facts, space, copySpace(colour, channels).space).rows(0, height);
+}
 
 /** A code of 8 bits stands for so many of 16. */
 const CODES_PER_BYTE = 257;
@@ -20,7 +38,9 @@ export async function proveCommand(options: ProveOptions, print: (text: string) 
   }
   const original = await readPicture(fromCaller(options.original));
   const effort = { ...FINAL_EFFORT, kernels: await nodeKernels() };
-  const { codes, width, height } = renderPicture(original, prescription, {}, effort);
+  const rendered = renderPicture(original, prescription, {}, effort);
+  const { width, height } = rendered;
+  const codes = inColoursOf(copy, original, rendered);
   const { channels } = original;
   if (copy.width !== width || copy.height !== height || copy.channels !== channels) {
     const own = `${copy.width} × ${copy.height} px with ${copy.channels} channels`;

@@ -66,6 +66,13 @@ export function readExposure({ main, exif }: Directories): Exposure {
   };
 }
 
+/**
+ * Whether a camera says that its picture is in its optional colour space, opRGB.
+ * Source: DCF 2.0 (CIPA DC-009-2010), 5: ColorSpace uncalibrated with the interoperability index R03.
+ */
+export const isOpRgb = ({ exif, interop }: Directories): boolean =>
+  integer(exif.get(COLOR_SPACE)) === 65535 && ascii(interop?.get(1)) === 'R03';
+
 export function orientationOf({ main }: Directories): number {
   const value = integer(main.get(ORIENTATION)) ?? 1;
   return value >= 1 && value <= 8 ? value : 1;

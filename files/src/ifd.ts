@@ -33,12 +33,15 @@ const MOST_VALUE_BYTES = 1 << 20;
 
 export const EXIF_POINTER = 0x8769;
 export const GPS_POINTER = 0x8825;
+const INTEROP_POINTER = 0xa005;
 
 /** The first directory and the Exif and GPS directories it points to, of a TIFF stream (a TIFF file or an Exif block). */
 export interface Directories {
   readonly main: Directory;
   readonly exif: Directory;
   readonly gps: Directory;
+  /** What the Exif directory points to: how files are exchanged. */
+  readonly interop?: Directory;
 }
 
 /** Bytes that are read where they are needed: of a buffer, or of a file that is not read whole. */
@@ -62,12 +65,22 @@ export function readDirectories(source: ByteSource): Directories {
 /** The directories that one of a page points to. @throws FileError TIFF_BROKEN */
 export function withPointed(source: ByteSource, main: Directory): Directories {
   const { little } = headOf(source);
-  const at = (tag: number) => {
-    const pointer = main.get(tag);
+  const at = (tag: number, from: Directory) => {
+    const pointer = from.get(tag);
     if (!pointer || pointer.value.length < 4) return new Map<number, Field>();
     return readDirectory(source, pointer.value.readUInt32LE(0), little).fields;
   };
-  return { main, exif: at(EXIF_POINTER), gps: at(GPS_POINTER) };
+  const exif = at(EXIF_POINTER, main);
+  return { main, exif, gps: at(GPS_POINTER, main), interop: interopOf(() => at(INTEROP_POINTER, exif)) };
+}
+
+/** Says too little to refuse a file for. */
+function interopOf(read: () => Directory): Directory | undefined {
+  try {
+    return read();
+  } catch {
+    return undefined;
+  }
 }
 
 /** The directory of each page, in their order. @throws FileError TIFF_BROKEN */

@@ -17,6 +17,7 @@ export * from './beforeAfter';
 export * from './practiceFrames';
 export * from './proof/proofSheet';
 export * from './challenges';
+export * from './convertedPage';
 export * from './cropJpeg';
 export * from './readGreyPlane';
 export * from './findFaces';

@@ -42,8 +42,12 @@ async function claiming(width: number, height: number): Promise<Buffer> {
 describe('refusals', () => {
   it.each([
     ['empty', Buffer.alloc(0), /empty/],
-    ['letter.jpg', Buffer.from('Dear field station'), /not a JPEG, PNG, DNG or TIFF picture, whatever its name says/],
-    ['script.png', Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"/>'), /not a JPEG, PNG, DNG or TIFF/],
+    [
+      'letter.jpg',
+      Buffer.from('Dear field station'),
+      /not a JPEG, PNG, DNG, TIFF or AVIF picture, whatever its name says/,
+    ],
+    ['script.png', Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"/>'), /not a JPEG, PNG, DNG, TIFF or AVIF/],
     ['start.jpg', Buffer.from([0xff, 0xd8, 0xff, 0xe0]), /damaged or cut off/],
   ])('%s', async (name, bytes, sentence) => {
     await expect(inspectPicture(await saved(name, bytes))).rejects.toThrow(sentence);

@@ -16,7 +16,8 @@ export const COPY_COLOUR_NAMES: Readonly<Record<CopyColour, string>> = {
   romm: 'ROMM RGB',
 };
 
-interface Primaries {
+/** CIE 1931 chromaticities. */
+export interface Primaries {
   readonly red: Chromaticity;
   readonly green: Chromaticity;
   readonly blue: Chromaticity;

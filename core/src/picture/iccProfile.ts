@@ -51,6 +51,15 @@ interface Tag {
   readonly length: number;
 }
 
+/** Whether an RGB profile works by look-up tables, which matrix and curves cannot say. */
+export function hasTables(bytes: Uint8Array): boolean {
+  if (bytes.length < 132) return false;
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  if (text(view, 36, 4) !== 'acsp' || text(view, 16, 4) !== 'RGB ') return false;
+  const tags = tagTable(view);
+  return tags.has('A2B0') && !['rXYZ', 'gXYZ', 'bXYZ', 'rTRC', 'gTRC', 'bTRC'].every((name) => tags.has(name));
+}
+
 function broken(why: string): CoreError {
   return new CoreError('PROFILE_BROKEN', `The colour profile inside the file is damaged: ${why}.`);
 }

@@ -2,7 +2,7 @@ import type { ColourSpace, NoiseLine } from '@vitrocept/core';
 import type { Exposure } from '../exif';
 import type { Directories } from '../ifd';
 
-export type FileFormat = 'jpeg' | 'png' | 'tiff' | 'dng';
+export type FileFormat = 'jpeg' | 'png' | 'tiff' | 'dng' | 'avif';
 
 /** What is known of a picture file before its samples are decoded. */
 export interface PictureFacts {
@@ -12,7 +12,11 @@ export interface PictureFacts {
   readonly height: number;
   readonly channels: 1 | 3;
   readonly bits: 8 | 16;
+  /** Bits of a sample in the file itself; more in `bits` where it is converted. */
+  readonly fileBits: 8 | 16;
   readonly icc: Buffer | null;
+  /** The file's own profile, which works by tables: samples are converted from it as they are decoded. */
+  readonly tables?: Buffer;
   readonly space: ColourSpace;
   readonly directories: Directories | null;
   readonly exposure: Exposure;

@@ -92,6 +92,7 @@ function inspect(source: ByteSource, bytes: number): PictureFacts {
     height,
     channels,
     bits: 16,
+    fileBits: 16,
     icc,
     space: colourSpaceOf(icc, channels),
     directories,

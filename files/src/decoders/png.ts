@@ -1,5 +1,6 @@
 import { FileError } from '../fileError';
-import { checkPngColour, pngChunks } from './pngChunks';
+import { pngChunks } from './pngChunks';
+import { pngProfile } from './pngColour';
 import { rasterDecoder } from './raster';
 
 /** W3C PNG (third edition), 5.2. */
@@ -12,7 +13,6 @@ export const pngDecoder = rasterDecoder(
   (path, { onlyValues }) => {
     const chunks = pngChunks(path);
     if (chunks.has('acTL')) throw new FileError('PICTURE_ANIMATED', 'The PNG is animated; a single picture is taken.');
-    if (!onlyValues) checkPngColour(chunks);
-    return { page: 0, directories: null };
+    return { page: 0, directories: null, icc: onlyValues ? undefined : pngProfile(chunks) };
   },
 );

@@ -1,8 +1,10 @@
 import sharp, { type Sharp } from 'sharp';
-import { colourSpaceOf, CoreError } from '@vitrocept/core';
-import { NO_EXPOSURE, orientationOf, parseExif, readExposure } from '../exif';
+import { colourSpaceOf, CoreError, hasTables } from '@vitrocept/core';
+import { isOpRgb, NO_EXPOSURE, orientationOf, parseExif, readExposure } from '../exif';
+import { copySpace } from '../convertedPage';
 import { FileError } from '../fileError';
 import type { Directories } from '../ifd';
+import { fromTableProfile } from '../tableProfile';
 import { iptcDatasets } from '../metadata/iptc';
 import { checkSize, LIMITS } from '../limits';
 import type { Decoder, DecodeOptions, FileFormat, PictureFacts } from './decoder';
@@ -12,6 +14,8 @@ interface Looked {
   readonly page: number;
   /** Null: as the library finds them. */
   readonly directories: Directories | null;
+  /** In place of the embedded one. */
+  readonly icc?: Buffer;
 }
 
 /** A decoder whose samples the image library decodes. */
@@ -35,7 +39,7 @@ async function inspect(
   size: number,
   format: FileFormat,
   label: string,
-  { page, directories: own }: Looked,
+  { page, directories: own, icc: said }: Looked,
 ): Promise<PictureFacts> {
   const meta = await sharp(path, { ...READ, page, limitInputPixels: false })
     .metadata()
@@ -59,13 +63,18 @@ async function inspect(
   const directories = own ?? parseExif(meta.exif);
   const orientation = directories ? orientationOf(directories) : (meta.orientation ?? 1);
   const turned = orientation >= 5;
-  const icc = meta.icc ?? null;
+  const embedded = said ?? meta.icc ?? (directories && isOpRgb(directories) ? copySpace('oprgb', colours).icc : null);
+  // What a table says is worked out once, when the samples are decoded.
+  const tables = embedded && hasTables(embedded) && colours === 3 ? embedded : undefined;
+  const icc = tables ? copySpace('romm', 3).icc : embedded;
   return {
     format,
     width: turned ? height : width,
     height: turned ? width : height,
     channels: colours,
-    bits,
+    bits: tables ? 16 : bits,
+    fileBits: bits,
+    tables,
     icc,
     space: colourSpaceOf(icc, colours),
     directories,
@@ -79,14 +88,14 @@ async function inspect(
 }
 
 async function decode(path: string, facts: PictureFacts, label: string): Promise<Uint8Array | Uint16Array> {
-  const { page } = facts;
+  const { page, fileBits, tables } = facts;
   const wanted =
-    facts.bits === 16
+    fileBits === 16
       ? sharp(path, { ...READ, page }).toColourspace(facts.channels === 1 ? 'grey16' : 'rgb16')
       : sharp(path, { ...READ, page }).toColourspace(facts.channels === 1 ? 'b-w' : 'srgb');
   const { data, info } = await turn(wanted, facts.orientation)
     .removeAlpha()
-    .raw({ depth: facts.bits === 16 ? 'ushort' : 'uchar' })
+    .raw({ depth: fileBits === 16 ? 'ushort' : 'uchar' })
     .toBuffer({ resolveWithObject: true })
     .catch((error: Error) => {
       throw damaged(label, error);
@@ -94,13 +103,15 @@ async function decode(path: string, facts: PictureFacts, label: string): Promise
   if (info.channels !== facts.channels || info.width !== facts.width || info.height !== facts.height) {
     throw new FileError('PICTURE_CHANNELS', 'The picture’s samples do not fit its header.');
   }
-  if (data.byteLength !== facts.width * facts.height * facts.channels * (facts.bits / 8)) {
+  if (data.byteLength !== facts.width * facts.height * facts.channels * (fileBits / 8)) {
     throw damaged(label, new Error(`it decodes to ${data.byteLength} bytes`));
   }
   const { buffer, byteOffset, byteLength } = data;
-  return facts.bits === 16
-    ? new Uint16Array(buffer, byteOffset, byteLength / 2)
-    : new Uint8Array(buffer, byteOffset, byteLength);
+  const samples =
+    fileBits === 16
+      ? new Uint16Array(buffer, byteOffset, byteLength / 2)
+      : new Uint8Array(buffer, byteOffset, byteLength);
+  return tables ? fromTableProfile(samples, facts, tables) : samples;
 }
 
 /** Of any of the three, no byte becomes more: a flat JPEG of only direct current terms comes closest. */

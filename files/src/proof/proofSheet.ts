@@ -4,7 +4,6 @@ import { pipeline } from 'node:stream/promises';
 import sharp from 'sharp';
 import {
   asLinearSrgb,
-  COPY_COLOUR_NAMES,
   finishedSizeWords,
   fitFor,
   keptAuditSentence,
@@ -143,7 +142,7 @@ function aboutTheCopy({ prescription, wishes }: Proved, before: DecodedPicture, 
     { term: 'Size', text: finishedSizeWords(prescription, before) },
     {
       term: 'Colour',
-      text: `${after.space.description}${wishes.colour === 'as-original' ? ', as the original' : ` (${COPY_COLOUR_NAMES[wishes.colour]})`}, ${after.bits} bits`,
+      text: `${after.space.description}${wishes.colour === 'as-original' ? ', as the original' : ''}, ${after.bits} bits`,
     },
     ...(print
       ? [

@@ -191,7 +191,7 @@ describe('colours and demosaicing, held against the reference library', () => {
 });
 
 describe('a DNG that cannot be used', () => {
-  const refused = async (name: string, bytes: Buffer) => readPicture(await fileOf(name, bytes)).then(() => '', String);
+  const refused = (name: string, bytes: Buffer) => refusedOf(name, bytes);
 
   it('is refused by name', async () => {
     const withRaw = (...rawFields: Field[]) => dngOf(scene, { rawFields });
@@ -319,3 +319,39 @@ function balancedTruth(planes: readonly Plane[]): Plane[] {
     return plane;
   });
 }
+
+describe('sensor data in a camera’s own format', () => {
+  /** The same file without the numbers that make it a DNG. */
+  function withoutVersion(dng: Buffer): Buffer {
+    const bytes = Buffer.from(dng);
+    const at = bytes.readUInt32LE(4);
+    for (let i = 0; i < bytes.readUInt16LE(at); i++) {
+      const place = at + 2 + 12 * i;
+      const tag = bytes.readUInt16LE(place);
+      if (tag === DNG.version || tag === DNG.backwardVersion) bytes.writeUInt16LE(65_000 + i, place);
+    }
+    return bytes;
+  }
+
+  it('is read by the raw library, its colours filled in as those of a DNG', async () => {
+    const dng = await dngOf(scene);
+    const [raw, known] = await Promise.all(
+      [await fileOf('own.raw', withoutVersion(dng)), await fileOf('same.dng', dng)].map((path) => readPicture(path)),
+    );
+    expect(raw).toMatchObject({ format: 'raw', ...SIZE, isSensorData: true });
+    expect(raw.space.description).toBe('camera, linear, by the raw library');
+    expect(raw.exposure).toMatchObject({ iso: 400, camera: 'Quorvane K2' });
+    raw.samples.forEach((code, i) => {
+      if (Math.abs(code - known.samples[i]) > 4) throw new Error(`sample ${i}: ${code}, ${known.samples[i]}`);
+    });
+  });
+
+  it('is refused where it is damaged or not known', async () => {
+    expect(await refusedOf('stub.raw', Buffer.concat([Buffer.from('IIRO'), Buffer.alloc(5000)]))).toMatch(
+      /raw library does not know/,
+    );
+    expect(await refusedOf('cut.raw', withoutVersion(await dngOf(scene)).subarray(0, 20_000))).not.toBe('');
+  });
+});
+
+const refusedOf = async (name: string, bytes: Buffer) => readPicture(await fileOf(name, bytes)).then(() => '', String);

@@ -55,8 +55,11 @@ export const SAVE_FORMAT_DESCRIPTIONS: Record<SaveFormat, SaveFormatDescription>
   },
 };
 
-/** DNG is for what came from a sensor's numbers. */
-export const saveFormatsFor = (isSensorData: boolean): readonly SaveFormat[] =>
-  isSensorData ? SAVE_FORMATS : SAVE_FORMATS.filter((format) => format !== 'dng');
+/** Whether a frame of a file format came from a sensor's numbers. */
+export const isSensorFormat = (format: string): boolean => format === 'dng' || format === 'raw';
+
+/** DNG is for what came from one. */
+export const saveFormatsFor = (isDng: boolean): readonly SaveFormat[] =>
+  isDng ? SAVE_FORMATS : SAVE_FORMATS.filter((format) => format !== 'dng');
 
 export const DEFAULT_JPEG_QUALITY = 92;

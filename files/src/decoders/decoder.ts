@@ -2,7 +2,7 @@ import type { ColourSpace, NoiseLine } from '@vitrocept/core';
 import type { Exposure } from '../exif';
 import type { Directories } from '../ifd';
 
-export type FileFormat = 'jpeg' | 'png' | 'tiff' | 'dng' | 'avif';
+export type FileFormat = 'jpeg' | 'png' | 'tiff' | 'dng' | 'avif' | 'raw';
 
 /** What is known of a picture file before its samples are decoded. */
 export interface PictureFacts {

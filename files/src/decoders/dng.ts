@@ -18,7 +18,7 @@ import { nodeKernels } from '../nodeKernels';
 import { dngLayout, type DngLayout } from '../raw/dngLayout';
 import { isReadHere, readDngSamples } from '../raw/dngSamples';
 import { DNG } from '../raw/dngTags';
-import { libraryRawSamples } from '../raw/rawLibrary';
+import { openRaw } from '../raw/rawLibrary';
 import { IPTC_TAG, XMP_TAG } from '../exif';
 import { iptcDatasets } from '../metadata/iptc';
 import { turned } from '../raw/turned';
@@ -52,7 +52,7 @@ export const dngDecoder: Decoder = {
         return { layout, samples };
       }),
     );
-    const active = samples ?? (await libraryRawSamples(path, layout));
+    const active = samples ?? (await samplesByLibrary(path, layout));
     const { crop, planes, pattern, levels } = layout;
     const light = linearised(active, layout.active, planes, levels);
     const { neutral } = balanceOf(layout);
@@ -67,6 +67,20 @@ export const dngDecoder: Decoder = {
     };
   },
 };
+
+/** Lossless JPEG is left to the raw library. @throws FileError PICTURE_DAMAGED */
+async function samplesByLibrary(path: string, { stored, active }: DngLayout): Promise<Uint16Array> {
+  const image = (await openRaw(path, true))?.image;
+  if (image?.raw_width !== stored.width || image.raw_height !== stored.height) {
+    throw damaged('DNG', new Error('its lossless JPEG cannot be unpacked'));
+  }
+  const out = new Uint16Array(active.width * active.height);
+  for (let y = 0; y < active.height; y++) {
+    const from = (active.y + y) * stored.width + active.x;
+    out.set(image.data.subarray(from, from + active.width), y * active.width);
+  }
+  return out;
+}
 
 const layoutOf = (source: ByteSource): DngLayout => dngLayout(source, readPages(source, 1)[0]);
 

@@ -2,12 +2,20 @@ import { open } from 'node:fs/promises';
 import { FileError } from '../fileError';
 import type { Decoder } from './decoder';
 import { avifDecoder } from './avif';
+import { cameraRawDecoder } from './cameraRaw';
 import { dngDecoder } from './dng';
 import { jpegDecoder } from './jpeg';
 import { pngDecoder } from './png';
 import { tiffDecoder } from './tiff';
 
-export const DECODERS: readonly Decoder[] = [jpegDecoder, pngDecoder, dngDecoder, tiffDecoder, avifDecoder];
+export const DECODERS: readonly Decoder[] = [
+  jpegDecoder,
+  pngDecoder,
+  dngDecoder,
+  cameraRawDecoder,
+  tiffDecoder,
+  avifDecoder,
+];
 
 /** Kinds of pictures that are refused by their name, by how they begin. */
 const KNOWN_OTHERS: readonly { readonly name: string; isIt(head: Buffer): boolean }[] = [

@@ -8,6 +8,7 @@ import {
   lookReasons,
   measuredOn,
   nameFrom,
+  isSensorFormat,
   usualWishes,
   needsFaces,
   needsOnlyFirstLook,
@@ -68,7 +69,7 @@ export async function roundFrame(services: Services, round: Round, job: RoundJob
       stages: ['finished'],
       format: round.format,
       quality: round.quality,
-      wishes: usualWishes(round.format, frame.format === 'dng'),
+      wishes: usualWishes(round.format, isSensorFormat(frame.format)),
       place,
       // Only what an earlier attempt at this job wrote under its own name.
       mayReplace: job.fileName !== null,

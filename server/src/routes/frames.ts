@@ -8,6 +8,7 @@ import {
   type AreaOperation,
   type MaskOperation,
   type Reading,
+  isSensorFormat,
 } from '@vitrocept/core';
 import { cropJpeg, keptFacts, LIMITS, readSamples, viewJpeg } from '@vitrocept/files';
 import { goneSignal } from './goneSignal';
@@ -74,10 +75,9 @@ export function frameRoutes(app: FastifyInstance, services: Services): void {
     const { side } = request.query;
     // Decoded outside of JavaScript's threads, but for sensor data: nobody who looks waits for what the crew measures.
     const file = sampleFileOf(folder, frame);
-    const jpeg =
-      frame.format === 'dng'
-        ? Buffer.from(await crew.run<Uint8Array>({ kind: 'view', file, side }, goneSignal(reply)))
-        : await viewJpeg(file, side);
+    const jpeg = isSensorFormat(frame.format)
+      ? Buffer.from(await crew.run<Uint8Array>({ kind: 'view', file, side }, goneSignal(reply)))
+      : await viewJpeg(file, side);
     return reply.header('cache-control', FOR_GOOD).type('image/jpeg').send(jpeg);
   });
 

@@ -1,7 +1,7 @@
 import type { FastifyInstance, FastifyReply } from 'fastify';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { atStage, usualWishes } from '@vitrocept/core';
+import { atStage, isSensorFormat, usualWishes } from '@vitrocept/core';
 import type { Proved } from '@vitrocept/files';
 import { HttpError, notFound } from '../httpError';
 import type { Services } from '../services';
@@ -66,7 +66,7 @@ export function proofRoutes(app: FastifyInstance, { stores, folder, crew }: Serv
           copy,
           copyName: job.fileName,
           prescription,
-          wishes: usualWishes(round.format, frame.format === 'dng'),
+          wishes: usualWishes(round.format, isSensorFormat(frame.format)),
           renderedAt: round.begunAt,
           worst: worst?.place ? { verdict: worst.verdict, place: worst.place } : null,
         },

@@ -10,6 +10,7 @@ import {
   SAVE_FORMATS,
   atStage,
   isFinished,
+  isSensorFormat,
   STAGES,
   usualWishes,
   wishesFault,
@@ -84,15 +85,14 @@ export function renderRoutes(app: FastifyInstance, services: Services): void {
         'This frame was changed since: what would be rendered is not what you saw. Look again.',
       );
     }
-    const isSensorData = frame.format === 'dng';
-    if (format === 'dng' && !isSensorData) {
+    if (format === 'dng' && frame.format !== 'dng') {
       throw new HttpError(
         400,
         'DNG_NOT_RAW',
         'Only what came from a DNG can be written as one. Choose TIFF for this frame.',
       );
     }
-    const wishes = request.body.wishes ?? usualWishes(format, isSensorData);
+    const wishes = request.body.wishes ?? usualWishes(format, isSensorFormat(frame.format));
     const fault = wishesFault(wishes, format);
     if (fault) throw new HttpError(400, 'WISHES', fault);
     const stages = asked ?? [isFinished(prescription) ? 'finished' : 'recovered'];

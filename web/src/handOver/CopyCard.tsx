@@ -3,6 +3,7 @@ import {
   COPY_COLOURS,
   COPY_METADATA,
   COPY_METADATA_NAMES,
+  isSensorFormat,
   LONG_EDGE_PX,
   NAME_TOKENS,
   nameFrom,
@@ -188,7 +189,7 @@ function colourHint(format: SaveFormat, colour: CopyColour, frame: FrameDetail):
   }
   if (format === 'jpeg' && colour === 'srgb')
     return 'What sRGB cannot hold is clipped: bright leaves and feathers may.';
-  if (colour === 'as-original' && frame.format === 'dng') {
+  if (colour === 'as-original' && isSensorFormat(frame.format)) {
     return 'The camera’s own linear colours: few programs show them rightly.';
   }
   if (colour === 'romm' && format === 'png8') return 'Too wide for eight bits: skies may band. Take 16 bits.';

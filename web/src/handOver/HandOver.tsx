@@ -14,7 +14,7 @@ export function HandOver() {
   const { frame, prescription } = useWorkspace();
   const { data: renders } = useRenders();
   const state = useCopyStore();
-  const { format, wishes } = wishesFor(state, frame.format === 'dng');
+  const { format, wishes } = wishesFor(state, frame.format);
   const own = renders?.filter((job) => job.frameId === frame.id) ?? [];
   const shown = { frame, prescription, format };
   return (

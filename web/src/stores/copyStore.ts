@@ -2,6 +2,7 @@ import { create } from 'zustand';
 import {
   DEFAULT_JPEG_QUALITY,
   HAND_OVER_NAME,
+  isSensorFormat,
   usualWishes,
   type CopyColour,
   type CopyMetadata,
@@ -31,11 +32,11 @@ export const useCopyStore = create<CopyState>()((set) => ({
   set: (change) => set(change),
 }));
 
-/** What is wished for a frame: what was chosen, else what is usual. A frame without sensor data makes no DNG. */
-export function wishesFor(state: CopyState, isSensorData: boolean): { format: SaveFormat; wishes: CopyWishes } {
+/** What is wished for a frame: what was chosen, else what is usual. Only what came as a DNG goes as one. */
+export function wishesFor(state: CopyState, frameFormat: string): { format: SaveFormat; wishes: CopyWishes } {
   const { metadata, ppi, namePattern, colour } = state;
-  const format = state.format === 'dng' && !isSensorData ? 'tiff16' : state.format;
-  const usual = usualWishes(format, isSensorData);
+  const format = state.format === 'dng' && frameFormat !== 'dng' ? 'tiff16' : state.format;
+  const usual = usualWishes(format, isSensorFormat(frameFormat));
   return {
     format,
     wishes: { colour: format === 'dng' ? usual.colour : (colour ?? usual.colour), metadata, ppi, namePattern },

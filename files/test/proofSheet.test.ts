@@ -25,13 +25,13 @@ async function proved(): Promise<Proved> {
   for (let y = 90; y < 110; y++) for (let x = 150; x < 170; x++) codes.set([65535, 0, 0], 3 * (y * 400 + x));
   const copy = join(folder, 'copy.tiff');
   await writeCopy(copy, { facts: picture, pages: [pageOf('', codes, picture)], format: 'tiff16' }, 'allowed');
-  const prescription = { ...emptyPrescription(), probes: [{ x: 160, y: 100, name: 'the square', auto: false }] };
+  const prescription = { ...emptyPrescription(), probes: [{ id: 'p', x: 160, y: 100, name: 'the square' }] };
   return {
     frameName: 'saltmere-0001.png',
     original,
     copy,
     copyName: 'saltmere-0001-recovered.tiff',
-    prescription: prescription as Proved['prescription'],
+    prescription,
     wishes: usualWishes('tiff16', false),
     renderedAt: '2026-06-01T09:30:00.000Z',
   };

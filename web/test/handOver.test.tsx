@@ -38,6 +38,7 @@ const job = (change: Partial<RenderJob>): RenderJob => ({
   format: 'jpeg',
   stages: ['recovered'],
   quality: 80,
+  wishes: { colour: 'as-original', metadata: 'all', ppi: null, namePattern: '{frame}-{stage}' },
   state: 'queued',
   tilesDone: 0,
   tilesAll: 0,

@@ -57,8 +57,11 @@ export function Arrivals({
       <ul>
         {arrivals
           .filter(({ outcome, sentence }) => outcome === 'sending' || sentence)
-          .map(({ id, name, outcome, sentence, share }) => (
+          .map(({ id, name, outcome, sentence, share, preview }) => (
             <li key={id} className={outcome === 'refused' ? 'text-damaged' : 'text-soft'}>
+              {outcome === 'sending' && preview && (
+                <img className="first-look" src={preview} alt={`${name}, as its camera showed it`} />
+              )}
               <strong>{name}</strong> {sentence ?? (share < 1 ? `${Math.round(share * 100)} %` : 'being checked')}
             </li>
           ))}

@@ -1,6 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { sendFile } from '../api/client';
+import { embeddedPreview } from './embeddedPreview';
 
 export interface Arrival {
   readonly id: number;
@@ -8,6 +9,8 @@ export interface Arrival {
   readonly share: number;
   readonly outcome: 'waiting' | 'sending' | 'in' | 'known' | 'refused';
   readonly sentence: string | null;
+  /** Address of the JPEG inside a raw file. */
+  readonly preview?: string;
 }
 
 const AT_ONCE = 2;
@@ -34,6 +37,8 @@ export function useBringIn() {
       for (let next = queue.shift(); next; next = queue.shift()) {
         const { file, id } = next;
         update(id, { outcome: 'sending' });
+        const preview = await embeddedPreview(file);
+        if (preview) update(id, { preview: URL.createObjectURL(preview) });
         try {
           const { known } = await sendFile<{ known: boolean }>(`/api/shoots/${shootId}/frames`, file, (share) =>
             update(id, { share }),
@@ -49,6 +54,10 @@ export function useBringIn() {
     await Promise.all(Array.from({ length: AT_ONCE }, takeNext));
   }
 
+  const clear = () => {
+    for (const { preview } of arrivals) if (preview) URL.revokeObjectURL(preview);
+    setArrivals([]);
+  };
   const isBusy = arrivals.some(({ outcome }) => outcome === 'waiting' || outcome === 'sending');
-  return { arrivals, bringIn, isBusy, clear: () => setArrivals([]) };
+  return { arrivals, bringIn, isBusy, clear };
 }

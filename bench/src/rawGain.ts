@@ -3,13 +3,14 @@ import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { asLinearSrgb, psnr, srgbEncode, ssim, type Plane } from '@vitrocept/core';
+import { asLinearSrgb, psnr, ssim, type Plane } from '@vitrocept/core';
 import {
   practiceFrameAt,
   readPicture,
   srgbPixels,
   takePracticeFrame,
-  truthOfPracticeFrame,
+  encodedPlanes,
+  truthPlanes,
   type DecodedPicture,
   type PracticeFrame,
 } from '@vitrocept/files';
@@ -41,15 +42,14 @@ export async function rawGain(): Promise<void> {
       for (const scene of SCENES) {
         const seed = FIRST_SEED + gains.length;
         const frame = practiceFrameAt(scene, { name: 'x', fault, blurPx, iso, seed });
-        const [raw, jpeg, truth] = ['raw.dng', 'jpeg.jpg', 'truth.png'].map((name) => join(folder, name));
+        const [raw, jpeg] = ['raw.dng', 'jpeg.jpg'].map((name) => join(folder, name));
         await writeFile(raw, await takePracticeFrame(TRUTHS, { ...frame, isMosaic: true }));
-        await writeFile(truth, await truthOfPracticeFrame(TRUTHS, frame));
         await writeFile(jpeg, await asCameraJpeg(await readPicture(raw)));
         render([raw, jpeg], folder, method, blurPx);
-        const known = encoded(await readPicture(truth));
+        const known = await truthPlanes(TRUTHS, frame);
         const [before, fromRaw, fromJpeg] = await Promise.all(
           [raw, join(folder, 'raw.png'), join(folder, 'jpeg.png')].map(async (path) =>
-            encoded(await readPicture(path)),
+            encodedPlanes(await readPicture(path)),
           ),
         );
         gains.push(psnr(fromRaw, known) - psnr(fromJpeg, known));
@@ -88,10 +88,3 @@ function linear({ samples, channels, bits, width, height, space }: DecodedPictur
     return { width, height, data };
   });
 }
-
-/** sRGB-encoded, 0..1. */
-const encoded = (picture: DecodedPicture): Plane[] =>
-  asLinearSrgb(linear(picture), picture.space).map((plane) => ({
-    ...plane,
-    data: plane.data.map((value) => srgbEncode(Math.min(1, Math.max(0, value)))),
-  }));

@@ -2,8 +2,15 @@ import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { asLinearSrgb, gradeResult, gradeSentence, srgbEncode, type Plane } from '@vitrocept/core';
-import { CHALLENGES, readPicture, takePracticeFrame, truthOfPracticeFrame, type Challenge } from '@vitrocept/files';
+import { gradeResult, gradeSentence } from '@vitrocept/core';
+import {
+  CHALLENGES,
+  encodedPlanes,
+  readPicture,
+  takePracticeFrame,
+  truthPlanes,
+  type Challenge,
+} from '@vitrocept/files';
 import type { PracticeOptions } from './options';
 import { fromCaller } from './paths';
 import { UsageError } from './usage';
@@ -45,10 +52,12 @@ async function grade(
 ): Promise<boolean> {
   const folder = await mkdtemp(join(tmpdir(), 'vitrocept-practice-'));
   try {
-    const [truth, photograph] = [join(folder, 'truth.png'), join(folder, frame.name)];
-    await writeFile(truth, await truthOfPracticeFrame(TRUTHS, frame));
+    const photograph = join(folder, frame.name);
     await writeFile(photograph, await takePracticeFrame(TRUTHS, frame));
-    const [own, known, taken] = await Promise.all([result, truth, photograph].map(encodedPlanes));
+    const known = await truthPlanes(TRUTHS, frame);
+    const [own, taken] = await Promise.all(
+      [result, photograph].map(async (path) => encodedPlanes(await readPicture(path))),
+    );
     const graded = gradeResult(own, known, taken);
     const sentence = gradeSentence(graded);
     print(json ? `${JSON.stringify({ case: name, ...graded, sentence }, null, 2)}\n` : `${name}: ${sentence}\n`);
@@ -56,16 +65,4 @@ async function grade(
   } finally {
     await rm(folder, { recursive: true, force: true });
   }
-}
-
-/** sRGB-encoded, 0..1; a grey picture as three alike. */
-async function encodedPlanes(path: string): Promise<Plane[]> {
-  const { width, height, channels, bits, samples, space } = await readPicture(path);
-  const perCode = bits === 8 ? 257 : 1;
-  const linear = space.decode.map((table, c) => {
-    const data = new Float32Array(width * height);
-    for (let i = 0; i < data.length; i++) data[i] = table[samples[i * channels + c] * perCode];
-    return { width, height, data };
-  });
-  return asLinearSrgb(linear, space).map((plane) => ({ ...plane, data: plane.data.map(srgbEncode) }));
 }

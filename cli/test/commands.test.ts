@@ -68,7 +68,10 @@ describe('read', () => {
     expect(soft).toMatchObject({ measuredOver: 'whole frame', subjectShare: null, leftAlone: null });
     expect(soft.noise.a).toHaveLength(3);
     expect(soft.noise.sigmaMidPercent).toBeGreaterThan(0);
-    expect(broken).toEqual({ file: 'broken.jpg', error: expect.stringMatching(/not a JPEG, PNG, DNG, camera raw, TIFF or AVIF/) });
+    expect(broken).toEqual({
+      file: 'broken.jpg',
+      error: expect.stringMatching(/not a JPEG, PNG, DNG, camera raw, TIFF or AVIF/),
+    });
     expect(sharp).toMatchObject({ method: 'none', blurSizePx: 0, radiusPx: null, runnerUp: expect.any(String) });
   });
 

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { CHALLENGES, truthOfPracticeFrame } from '@vitrocept/files';
+import { CHALLENGES, truthPng } from '@vitrocept/files';
 import { vitroceptIn } from './vitrocept';
 
 const TRUTHS = new URL('../../demo/truth', import.meta.url).pathname;
@@ -25,7 +25,7 @@ it('twelve cases are told, one is photographed, and what was made of it is grade
   expect(called('make', 'near-miss', '--out', '.').code).toBe(2);
   const alone = graded('near-miss.jpg', 'near-miss');
   expect(alone.gain).toBe(0);
-  const truth = await truthOfPracticeFrame(TRUTHS, CHALLENGES[0].frame);
+  const truth = await truthPng(TRUTHS, CHALLENGES[0].frame);
   await writeFile(join(folder, 'truth.png'), truth);
   const best = graded('truth.png', 'near-miss');
   expect(best.ssim).toBeCloseTo(1, 6);

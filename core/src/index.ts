@@ -26,6 +26,8 @@ export * from './raw/cameraColour';
 export * from './raw/develop';
 export * from './raw/sensorNoise';
 export * from './practice/sensor';
+export * from './practice/practiceSpec';
+export * from './practice/placeGrade';
 export * from './picture/colourSpace';
 export * from './picture/picture';
 export * from './picture/opponentColours';

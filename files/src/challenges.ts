@@ -6,6 +6,10 @@ export interface Challenge {
   readonly name: string;
   readonly told: string;
   readonly frame: PracticeFrame;
+  /** The best that Automatic makes of it, dB nearer to the truth, by the version that did. */
+  readonly best: { readonly gain: number; readonly version: string };
+  /** Nothing can be had: leaving it alone earns the point. */
+  readonly isBestLeftAlone: boolean;
 }
 
 /** The practice camera's lens and sensor, seen at the small size at which it photographs. */
@@ -23,28 +27,41 @@ type Recipe = readonly [
   blurPx: number,
   iso: number,
   scene: number,
+  best: number,
 ];
 
 const RECIPES: readonly Recipe[] = [
-  ['near-miss', '300 mm, f/5.6, focused at 10 m, the eye 9 cm behind; ISO 200', 'missed-focus', missed(10_090), 200, 0],
-  ['soft-lens', 'a lens that is a little soft; ISO 200', 'softness', 3, 200, 1],
-  ['quick-step', 'it took a step, 0.5 m/s, at 1/125 s; ISO 400', 'movement', moved(0.5, 1 / 125), 400, 2],
-  ['steady-hand', 'held in the hand at 1/125 s; ISO 400', 'shake', shaken(1 / 125) * 2, 400, 1],
-  ['well-behind', 'focused at 10 m, the subject 25 cm behind; ISO 400', 'missed-focus', missed(10_250), 400, 2],
-  ['running', 'it ran, 1.2 m/s, at 1/125 s; ISO 800', 'movement', moved(1.2, 1 / 125), 800, 0],
-  ['slow-hand', 'held in the hand at 1/40 s; ISO 800', 'shake', shaken(1 / 40) * 1.4, 800, 3],
-  ['dusk', 'focused at 10 m, the subject 15 cm behind; ISO 6400', 'missed-focus', missed(10_150), 6400, 1],
-  ['dusk-hand', 'held in the hand at 1/40 s; ISO 6400', 'shake', shaken(1 / 40), 6400, 2],
-  ['far-behind', 'focused at 10 m, the subject 40 cm behind; ISO 1600', 'missed-focus', missed(10_400), 1600, 0],
-  ['lost', 'focused at 10 m, the subject 2 m behind; ISO 12800', 'missed-focus', missed(12_000), 12_800, 2],
-  ['nothing-wrong', 'sharp, ISO 3200', 'none', 0, 3200, 3],
+  [
+    'near-miss',
+    '300 mm, f/5.6, focused at 10 m, the eye 9 cm behind; ISO 200',
+    'missed-focus',
+    missed(10_090),
+    200,
+    0,
+    0,
+  ],
+  ['soft-lens', 'a lens that is a little soft; ISO 200', 'softness', 3, 200, 1, 0],
+  ['quick-step', 'it took a step, 0.5 m/s, at 1/125 s; ISO 400', 'movement', moved(0.5, 1 / 125), 400, 2, 0],
+  ['steady-hand', 'held in the hand at 1/125 s; ISO 400', 'shake', shaken(1 / 125) * 2, 400, 1, 0],
+  ['well-behind', 'focused at 10 m, the subject 25 cm behind; ISO 400', 'missed-focus', missed(10_250), 400, 2, 0],
+  ['running', 'it ran, 1.2 m/s, at 1/125 s; ISO 800', 'movement', moved(1.2, 1 / 125), 800, 0, 0],
+  ['slow-hand', 'held in the hand at 1/40 s; ISO 800', 'shake', shaken(1 / 40) * 1.4, 800, 3, 0],
+  ['dusk', 'focused at 10 m, the subject 15 cm behind; ISO 6400', 'missed-focus', missed(10_150), 6400, 1, 0],
+  ['dusk-hand', 'held in the hand at 1/40 s; ISO 6400', 'shake', shaken(1 / 40), 6400, 2, 0],
+  ['far-behind', 'focused at 10 m, the subject 40 cm behind; ISO 1600', 'missed-focus', missed(10_400), 1600, 0, 0],
+  ['lost', 'focused at 10 m, the subject 2 m behind; ISO 12800', 'missed-focus', missed(12_000), 12_800, 2, 0],
+  ['nothing-wrong', 'sharp, ISO 3200', 'none', 0, 3200, 3, 0],
 ];
 
+/** Whose Automatic was graded (`vitrocept render --amount safest`, then `practice grade`). */
+const MEASURED_WITH = '0.1.0';
 const FIRST_SEED = 301;
 
 /** Twelve cases from easy to hopeless, the same for ever. */
-export const CHALLENGES: readonly Challenge[] = RECIPES.map(([name, told, fault, blurPx, iso, scene], i) => ({
+export const CHALLENGES: readonly Challenge[] = RECIPES.map(([name, told, fault, blurPx, iso, scene, best], i) => ({
   name,
   told,
+  best: { gain: best, version: MEASURED_WITH },
+  isBestLeftAlone: best === 0,
   frame: practiceFrameAt(scene, { name: `${name}.jpg`, fault, blurPx, iso, seed: FIRST_SEED + i }),
 }));

@@ -15,6 +15,8 @@ export * from './judgePlaces';
 export * from './cleaningHolds';
 export * from './beforeAfter';
 export * from './practiceFrames';
+export * from './practiceCamera';
+export * from './practiceCase';
 export * from './proof/proofSheet';
 export * from './challenges';
 export * from './convertedPage';

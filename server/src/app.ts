@@ -5,12 +5,14 @@ import fastifyStatic from '@fastify/static';
 import { LIMITS } from '@vitrocept/files';
 import fastify, { type FastifyInstance } from 'fastify';
 import { existsSync } from 'node:fs';
+import { join } from 'node:path';
 import { guardOrigins } from './guard';
 import { answerErrors } from './httpError';
 import { changeRoutes } from './routes/changes';
 import { frameRoutes } from './routes/frames';
 import { handOffRoutes } from './routes/handOffs';
 import { keptRoutes } from './routes/kept';
+import { practiceRoutes } from './routes/practice';
 import { proofRoutes } from './routes/proofs';
 import { renderRoutes } from './routes/renders';
 import { maskRoutes } from './routes/masks';
@@ -24,7 +26,12 @@ import { validateRequests } from './validateRequests';
 const MOST_BODY_BYTES = 16 * 1024 * 1024;
 
 /** The server without listening. `pageFolder` holds the built page. */
-export async function buildApp(services: Services, pageFolder: string): Promise<FastifyInstance> {
+/** @param truths - The scenes of the practice camera. */
+export async function buildApp(
+  services: Services,
+  pageFolder: string,
+  truths = join(pageFolder, '..', '..', 'demo', 'truth'),
+): Promise<FastifyInstance> {
   const app = fastify({ bodyLimit: MOST_BODY_BYTES, forceCloseConnections: true });
   validateRequests(app);
   guardOrigins(app);
@@ -53,6 +60,7 @@ export async function buildApp(services: Services, pageFolder: string): Promise<
   frameRoutes(app, services);
   renderRoutes(app, services);
   proofRoutes(app, services);
+  practiceRoutes(app, services, truths);
   keptRoutes(app, services);
   roundRoutes(app, services);
   handOffRoutes(app, services);

@@ -14,3 +14,6 @@ export type { Outcome, RoundJob, RoundState } from './db/rounds';
 export type { HandOff, HandOffFile } from './db/handOffs';
 export type { HandOffDetail } from './routes/handOffs';
 export type { RoundDetail, RoundSummary } from './routes/rounds';
+export type { PracticeCase } from './db/practice';
+export type { ChallengeSummary, PracticeSummary } from './routes/practice';
+export type { PracticeGrade } from '@vitrocept/files';

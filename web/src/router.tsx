@@ -11,6 +11,7 @@ import { MaskStep } from './mask/MaskStep';
 import { Measure } from './measure/Measure';
 import { NoiseStep } from './noise/NoiseStep';
 import { NothingHere } from './workspace/NothingHere';
+import { Practice } from './practice/Practice';
 import { Renders } from './renders/Renders';
 import { Round } from './rounds/Round';
 import { Rounds } from './rounds/Rounds';
@@ -29,6 +30,7 @@ export const router = createBrowserRouter([
       { path: 'trash', element: <Trash /> },
       { path: 'renders', element: <Renders /> },
       { path: 'prescriptions', element: <KeptPrescriptions /> },
+      { path: 'practice', element: <Practice /> },
       { path: 'hand-off', element: <HandOffFolders /> },
       { path: 'rounds', element: <Rounds /> },
       { path: 'rounds/:roundId', element: <Round /> },

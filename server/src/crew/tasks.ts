@@ -27,6 +27,30 @@ export interface PracticeTask {
   readonly path: string;
 }
 
+/** The same, to be looked at only: at most `side` px long, or as large as it is. */
+export interface PracticeViewTask {
+  readonly kind: 'practice-view';
+  readonly truths: string;
+  readonly frame: PracticeFrame;
+  readonly side: number | null;
+}
+
+/** What the practice camera would have taken without fault, as a PNG. */
+export interface TruthTask {
+  readonly kind: 'truth';
+  readonly truths: string;
+  readonly frame: PracticeFrame;
+}
+
+/** Grades what a prescription makes of a practice frame. */
+export interface GradeTask {
+  readonly kind: 'grade';
+  readonly file: SampleFile;
+  readonly prescription: Prescription;
+  readonly truths: string;
+  readonly frame: PracticeFrame;
+}
+
 /** Finds a frame's subject, reads over it and proposes probes. */
 export interface LookAfterTask {
   readonly kind: 'look-after';
@@ -184,6 +208,9 @@ export type Task =
   | ReadingTask
   | TriageTask
   | PracticeTask
+  | PracticeViewTask
+  | GradeTask
+  | TruthTask
   | LookAfterTask
   | FacesTask
   | ViewTask

@@ -33,11 +33,13 @@ import {
   lookAfter,
   encodeMask,
   findFaces,
+  gradePractice,
   guideBytes,
   guideOf,
   nodeKernels,
   bandsOf,
   openPlainTiff,
+  practiceView,
   proofSheet,
   readCodes,
   readGreyPlane,
@@ -48,6 +50,7 @@ import {
   subjectOf,
   takePracticeFrame,
   triage,
+  truthPng,
   viewJpeg,
   writeCopy,
   writeSamples,
@@ -97,6 +100,12 @@ function perform(task: Task): unknown {
       return triage(task.file, task.jpeg);
     case 'practice':
       return takePracticeFrame(task.truths, task.frame).then((jpeg) => writeFile(task.path, jpeg));
+    case 'practice-view':
+      return practiceView(task.truths, task.frame, task.side);
+    case 'truth':
+      return truthPng(task.truths, task.frame);
+    case 'grade':
+      return gradePractice(task.file, task.prescription, task.truths, task.frame);
     case 'look-after':
       return lookAfter(task.file, task.jpeg);
     case 'guide':

@@ -5,6 +5,7 @@ import { keptPrescriptionStore } from './keptPrescriptions';
 import { handOffStore } from './handOffs';
 import { noteStore } from './notes';
 import { outsideVersionStore } from './outsideVersions';
+import { practiceStore } from './practice';
 import { prescriptionStore, type SavedPrescription } from './prescriptions';
 import { readingStore } from './readings';
 import { renderJobStore } from './renderJobs';
@@ -94,6 +95,7 @@ export function openStores(db: Database, changes: Changes) {
     handOffs: telling(handOffStore(db), ['add', 'change', 'remove', 'came', 'refused'], () =>
       changes.tell({ kind: 'hand-offs' }),
     ),
+    practice: practiceStore(db),
     versions: outsideVersionStore(db),
     notes: noteStore(db),
   };

@@ -1,4 +1,4 @@
-import { BookmarkCheck, CircleHelp, Images, ListChecks, LoaderCircle } from 'lucide-react';
+import { BookmarkCheck, Camera, CircleHelp, Images, ListChecks, LoaderCircle } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link, Outlet, ScrollRestoration, useMatch } from 'react-router';
 import { isUnderway, useRenders } from '../api/queries';
@@ -49,6 +49,9 @@ export function Chrome() {
         <UnsavedElsewhere here={inFrame?.params.frameId ?? null} />
         <Link to="/prescriptions" className="top-link">
           <BookmarkCheck size={15} aria-hidden /> prescriptions
+        </Link>
+        <Link to="/practice" className="top-link">
+          <Camera size={15} aria-hidden /> practice
         </Link>
         <Link to="/rounds" className="top-link">
           <ListChecks size={15} aria-hidden /> rounds {going > 0 ? going : ''}

@@ -3,6 +3,7 @@ import { Outlet, useLocation, useParams } from 'react-router';
 import type { Workspace } from '../parts/useWorkspace';
 import { useFrame, useRenders } from '../api/queries';
 import { isTyping } from '../input/keys';
+import { GradeCard } from '../practice/GradeCard';
 import { MeasureCharts } from '../measure/MeasureCharts';
 import { Overview } from './Overview';
 import { ReadingCard } from '../measure/ReadingCard';
@@ -54,6 +55,7 @@ export function FrameWorkspace() {
           <UnsureNotice frame={frame} prescription={prescription} />
         </ReadingCard>
         {pathname.endsWith('/measure') && <MeasureCharts frame={frame} prescription={prescription} />}
+        <GradeCard frame={frame} />
         <div ref={setLeftFoot} className="left-foot" />
       </aside>
       <Outlet context={{ frame, prescription, leftFoot } satisfies Workspace} />

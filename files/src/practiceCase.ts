@@ -3,11 +3,14 @@ import {
   auditPlaces,
   BORDER_PX,
   cropPlane,
+  encodeChannels,
   FINAL_EFFORT,
   gradeOfPlace,
   gradeResult,
   grow,
   intersect,
+  inverse3,
+  mixes,
   practiceBlurPx,
   recoveredOnly,
   regionNeeded,
@@ -29,7 +32,8 @@ import { practiceFrameAt, type PracticeFrame } from './practiceFrames';
 import { pieceOf } from './pieces';
 import { readPicture, type DecodedPicture } from './readPicture';
 import { renderPicture } from './renderPicture';
-import type { SampleFile } from './sampleFile';
+import { spaceOfSamples } from './keptFacts';
+import { writeSamples, type SampleFile } from './sampleFile';
 
 /** The photograph that a spec means. @param scene - Path of a frame of one's own. */
 export function frameOfSpec(spec: PracticeSpec, name: string, scene?: string): PracticeFrame {
@@ -105,6 +109,20 @@ export async function gradePractice(
 /** What the camera would have taken without fault, sRGB-encoded 0..1. */
 export async function truthPlanes(truths: string, frame: PracticeFrame): Promise<Plane[]> {
   return (await truthOfPracticeFrame(truths, frame)).map(encoded);
+}
+
+/** The truth on the frame's grid and in its colours, as samples of a version that was made elsewhere. */
+export async function writeTruthSamples(
+  truths: string,
+  frame: PracticeFrame,
+  file: SampleFile,
+  place: string,
+): Promise<void> {
+  const truth = await truthOfPracticeFrame(truths, frame);
+  const space = await spaceOfSamples(file);
+  const back = inverse3(space.toLinearSrgb!);
+  const codes = encodeChannels(mixes(truth, [back.slice(0, 3), back.slice(3, 6), back.slice(6, 9)]), space);
+  await writeSamples(place, new Uint8Array(codes.buffer, codes.byteOffset, codes.byteLength));
 }
 
 /** sRGB-encoded, 0..1; a grey picture as three alike. */

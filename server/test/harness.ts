@@ -29,7 +29,8 @@ export async function openHarness(
 ): Promise<Harness> {
   const data = await mkdtemp(join(tmpdir(), 'vitrocept-server-'));
   const services = openServices(data, () => undefined, open, waits, hireBuiltCrew);
-  const app = await buildApp(services, join(data, 'no-page'));
+  const truths = join(import.meta.dirname, '../../demo/truth');
+  const app = await buildApp(services, join(data, 'no-page'), truths);
   return {
     app,
     services,

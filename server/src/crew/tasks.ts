@@ -40,6 +40,9 @@ export interface TruthTask {
   readonly kind: 'truth';
   readonly truths: string;
   readonly frame: PracticeFrame;
+  readonly file: SampleFile;
+  /** Where its samples are written, on the frame's grid. */
+  readonly samples: string;
 }
 
 /** Grades what a prescription makes of a practice frame. */

@@ -54,6 +54,7 @@ import {
   viewJpeg,
   writeCopy,
   writeSamples,
+  writeTruthSamples,
 } from '@vitrocept/files';
 import type { Judgement, SampleFile } from '@vitrocept/files';
 import type {
@@ -103,7 +104,9 @@ function perform(task: Task): unknown {
     case 'practice-view':
       return practiceView(task.truths, task.frame, task.side);
     case 'truth':
-      return truthPng(task.truths, task.frame);
+      return writeTruthSamples(task.truths, task.frame, task.file, task.samples).then(() =>
+        truthPng(task.truths, task.frame),
+      );
     case 'grade':
       return gradePractice(task.file, task.prescription, task.truths, task.frame);
     case 'look-after':

@@ -1,7 +1,7 @@
 import type { FastifyInstance } from 'fastify';
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { mkdirSync } from 'node:fs';
-import { rm } from 'node:fs/promises';
+import { rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { object, string, type InferType } from 'yup';
 import { checkPrescription, practiceFaultOf, practiceSpecSchema, type PracticeSpec } from '@vitrocept/core';
@@ -16,15 +16,17 @@ import {
 } from '@vitrocept/files';
 import type { PracticeCase } from '../db/practice';
 import { HttpError, notFound } from '../httpError';
-import { bringInFile } from '../originals/bringIn';
+import { bringInFile, keep } from '../originals/bringIn';
+import { MOST_VERSIONS } from '../originals/bringInVersion';
 import { sampleFileOf } from '../originals/sampleFileOf';
 import type { Services } from '../services';
 import { goneSignal } from './goneSignal';
-import { idParams, whole, type ById } from './schemas';
+import { idParams, type ById } from './schemas';
 
 /** The shoot that the practice camera's photographs go to. */
 const SHOOT_NAME = 'Practice camera';
 const NOTE = 'practice shoot';
+const TRUTH_NAME = 'the truth';
 const ONE = { schema: { params: idParams } };
 const specText = object({ spec: string().max(2000).required() }).required();
 const photographBody = object({
@@ -33,7 +35,7 @@ const photographBody = object({
 })
   .noUnknown()
   .required();
-const sceneParams = object({ scene: whole(0, PRACTICE_SCENES.length - 1) }).required();
+const sceneParams = object({ scene: string().matches(/^\d$/).required() }).required();
 
 export interface PracticeSummary {
   readonly scenes: readonly string[];
@@ -78,6 +80,12 @@ export function practiceRoutes(app: FastifyInstance, services: Services, truths:
     return folder.original(frame.sha256);
   };
 
+  const sceneNumber = (text: string): number => {
+    const number = Number(text);
+    if (number >= PRACTICE_SCENES.length) throw notFound('scene');
+    return number;
+  };
+
   const shotOf = (spec: PracticeSpec, name: string): PracticeFrame => {
     const fault = practiceFaultOf(spec);
     if (fault) throw new HttpError(400, 'PRACTICE', fault);
@@ -109,7 +117,7 @@ export function practiceRoutes(app: FastifyInstance, services: Services, truths:
     '/api/practice/scenes/:scene/view.jpg',
     { schema: { params: sceneParams } },
     async (request, reply) => {
-      const shot = frameOfSpec({ ...SHARP, scene: request.params.scene }, 'view');
+      const shot = frameOfSpec({ ...SHARP, scene: sceneNumber(request.params.scene) }, 'view');
       const jpeg = await crew.run<Uint8Array>(
         { kind: 'practice-view', truths, frame: shot, side: 240 },
         goneSignal(reply),
@@ -189,14 +197,32 @@ export function practiceRoutes(app: FastifyInstance, services: Services, truths:
     return found;
   });
 
-  /** What the camera would have taken without fault. */
-  app.get<ById>('/api/frames/:id/truth.png', ONE, async (request, reply) => {
+  /** What the camera would have taken without fault, as a version beside the trials: it lies on the frame exactly. */
+  app.post<ById>('/api/frames/:id/truth', ONE, async (request, reply) => {
     const frame = frameOf(request.params.id);
     const known = stores.practice.get(frame.id);
-    if (!known) throw notFound('practice frame');
+    if (!known) throw new HttpError(409, 'NOT_PRACTICE', 'Nobody knows the truth of this frame.');
+    const there = stores.versions.ofFrame(frame.id).find(({ name }) => name === TRUTH_NAME);
+    if (there) return there;
+    if (stores.versions.ofFrame(frame.id).length >= MOST_VERSIONS) {
+      throw new HttpError(409, 'TOO_MANY', `A frame has at most ${MOST_VERSIONS} versions beside it: take one away.`);
+    }
+    const file = sampleFileOf(folder, frame);
+    const samples = join(folder.incoming, `${randomUUID()}.samples`);
+    mkdirSync(folder.incoming, { recursive: true });
     const shot = shotOfCase(known, frame.name);
-    const png = await crew.run<Uint8Array>({ kind: 'truth', truths, frame: shot }, goneSignal(reply));
-    return reply.type('image/png').send(Buffer.from(png));
+    const png = Buffer.from(
+      await crew.run<Uint8Array>({ kind: 'truth', truths, frame: shot, file, samples }, goneSignal(reply)),
+    );
+    const sha256 = createHash('sha256').update(png).digest('hex');
+    const temporary = `${samples}.png`;
+    await writeFile(temporary, png);
+    await keep(temporary, folder.original(sha256));
+    await rename(samples, folder.versionSamples(frame.sha256, sha256));
+    const { width, height } = frame;
+    const placement = { scaleX: 1, scaleY: 1, shiftX: 0, shiftY: 0 };
+    const alignment = { placement, grid: [], medianPx: 0, worstPx: 0, isAligned: true };
+    return stores.versions.add({ frameId: frame.id, name: TRUTH_NAME, sha256, width, height, alignment });
   });
 
   function shotOfCase({ spec, challenge }: PracticeCase, name: string): PracticeFrame {

@@ -32,3 +32,12 @@ export function useGrade(frameId: string) {
     onSettled: () => client.invalidateQueries({ queryKey: ['practice'] }),
   });
 }
+
+/** Puts the truth beside the trials. */
+export function useTruth(frameId: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: () => send('POST', `/api/frames/${frameId}/truth`, {}),
+    onSettled: () => client.invalidateQueries({ queryKey: ['versions', frameId] }),
+  });
+}

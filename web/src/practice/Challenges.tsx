@@ -42,9 +42,11 @@ export function Challenges({ challenges, isBusy, onTake }: ChallengesProps) {
             <tr key={challenge.name} data-earned={isEarned(challenge)}>
               <td>{challenge.name}</td>
               <td>{challenge.told}</td>
-              <td className="figure">{challenge.own === null ? '·' : bestWords(challenge)}</td>
-              <td className="figure">
-                {challenge.own === null ? 'not graded yet' : gainWords(challenge.own)}
+              <td>
+                <span className="figure">{challenge.own === null ? '·' : bestWords(challenge)}</span>
+              </td>
+              <td>
+                <span className="figure">{challenge.own === null ? 'not graded yet' : gainWords(challenge.own)}</span>
                 {isEarned(challenge) && ' · earned'}
               </td>
               <td>

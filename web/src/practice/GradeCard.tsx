@@ -1,9 +1,7 @@
-import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import { gradeSentence, type AlarmOutcome, type PlaceGrade } from '@vitrocept/core';
 import type { PracticeGrade } from '@vitrocept/server';
-import { sendFile } from '../api/client';
-import { useGrade, usePracticeCase } from '../api/practiceQueries';
+import { useGrade, usePracticeCase, useTruth } from '../api/practiceQueries';
 import type { FrameDetail } from '../api/queries';
 import { useFrameStore } from '../stores/frameStore';
 import './practice.css';
@@ -132,23 +130,14 @@ function Shape({ outcome }: { outcome: AlarmOutcome }) {
 
 /** The truth beside the trials on the Wall, as a version made elsewhere. */
 function TruthButton({ frame }: { frame: FrameDetail }) {
-  const [state, setState] = useState<'idle' | 'busy' | 'there' | string>('idle');
-  const show = async () => {
-    setState('busy');
-    try {
-      const answer = await fetch(`/api/frames/${frame.id}/truth.png`);
-      if (!answer.ok) throw new Error('The truth could not be fetched.');
-      const file = new File([await answer.blob()], 'the truth.png', { type: 'image/png' });
-      await sendFile(`/api/frames/${frame.id}/versions`, file, () => undefined);
-      setState('there');
-    } catch (error) {
-      setState((error as Error).message);
-    }
-  };
-  if (state === 'there') return <span className="text-soft">the truth is on the Wall</span>;
+  const truth = useTruth(frame.id);
+  if (truth.isSuccess) return <span className="text-soft">the truth is on the Wall</span>;
   return (
-    <button type="button" className="link-button" disabled={state === 'busy'} onClick={() => void show()}>
-      {state === 'idle' || state === 'busy' ? 'truth on the Wall' : state}
-    </button>
+    <span>
+      <button type="button" className="link-button" disabled={truth.isPending} onClick={() => truth.mutate()}>
+        truth on the Wall
+      </button>
+      {truth.error && <span className="text-damaged"> {truth.error.message}</span>}
+    </span>
   );
 }

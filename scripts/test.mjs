@@ -58,6 +58,7 @@ await Promise.all([
   beside(
     ['lint', bin('eslint'), ['.']],
     ['format', bin('prettier'), ['--check', '--log-level', 'warn', '.']],
+    ['licences are what ships', process.execPath, ['scripts/licences.mjs', '--check']],
     ['kernels are what their source builds to', process.execPath, ['scripts/kernels.mjs', '--check']],
   ),
 ]);

@@ -1,5 +1,6 @@
 import { hireCrew, type Crew } from './crew/crew';
 import { openDataFolder } from './dataFolder';
+import { backUpDaily } from './db/backup';
 import { openDatabase } from './db/open';
 import { openStores } from './db/stores';
 import { Changes } from './events/changes';
@@ -55,6 +56,7 @@ export function openServices(
       state.closing = true;
       services.stores.renders.forgive();
       services.stores.rounds.forgive();
+      stopBackups();
       await services.handOffs.close();
       await crew.close();
       await Promise.allSettled([services.readings.idle(), services.renders.idle(), services.rounds.idle()]);
@@ -62,6 +64,7 @@ export function openServices(
       folder.unlock();
     },
   };
+  const stopBackups = backUpDaily(db, folder.database, log);
   const { frames, versions, renders, rounds } = services.stores;
   renders.requeueInterrupted();
   rounds.freeLeases();

@@ -17,6 +17,7 @@ import { Round } from './rounds/Round';
 import { Rounds } from './rounds/Rounds';
 import { Shoots } from './shoots/Shoots';
 import { ShootSheet } from './shoots/ShootSheet';
+import { StepFailed } from './workspace/StepFailed';
 import { Trash } from './shoots/Trash';
 import { Trials } from './trials/Trials';
 
@@ -39,14 +40,14 @@ export const router = createBrowserRouter([
         element: <FrameWorkspace />,
         children: [
           { index: true, element: <Navigate to="measure" replace /> },
-          { path: 'measure', element: <Measure /> },
-          { path: 'corrections', element: <CorrectionsStep /> },
-          { path: 'noise', element: <NoiseStep /> },
-          { path: 'mask', element: <MaskStep /> },
-          { path: 'trials', element: <Trials /> },
-          { path: 'finishing', element: <FinishingStep /> },
-          { path: 'finishing/masks/:changeId', element: <LocalMask /> },
-          { path: 'hand-over', element: <HandOver /> },
+          { path: 'measure', element: <Measure />, errorElement: <StepFailed /> },
+          { path: 'corrections', element: <CorrectionsStep />, errorElement: <StepFailed /> },
+          { path: 'noise', element: <NoiseStep />, errorElement: <StepFailed /> },
+          { path: 'mask', element: <MaskStep />, errorElement: <StepFailed /> },
+          { path: 'trials', element: <Trials />, errorElement: <StepFailed /> },
+          { path: 'finishing', element: <FinishingStep />, errorElement: <StepFailed /> },
+          { path: 'finishing/masks/:changeId', element: <LocalMask />, errorElement: <StepFailed /> },
+          { path: 'hand-over', element: <HandOver />, errorElement: <StepFailed /> },
         ],
       },
       { path: '*', element: <NothingHere /> },

@@ -11,7 +11,6 @@ import {
   MEASURES,
   prescriptionWords,
   worstOf,
-  type Prescription,
   type Region,
 } from '@vitrocept/core';
 import { srgbPixels } from '../cropJpeg';

@@ -2,6 +2,7 @@ import Database from 'better-sqlite3';
 import { readdirSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { join } from 'node:path';
+import { newestBackup } from './backup';
 import { StartError, startErrorOf } from '../startError';
 
 const MIGRATIONS = fileURLToPath(new URL('./migrations/', import.meta.url));
@@ -21,8 +22,9 @@ export function openDatabase(path: string): Database.Database {
     db?.close();
     const { code = '' } = error as { code?: string };
     if (code === 'SQLITE_NOTADB' || code.startsWith('SQLITE_CORRUPT')) {
+      const copy = newestBackup(path);
       throw new StartError(
-        `The database ${path} is damaged. Put a copy of it back, or move it away and start anew: the originals lie untouched beside it.`,
+        `The database ${path} is damaged. ${copy ? `The last good copy is ${copy}: put it in its place` : 'Put a copy of it back'}, or move it away and start anew: the originals lie untouched beside it.`,
       );
     }
     throw startErrorOf(error, path);

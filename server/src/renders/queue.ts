@@ -52,6 +52,8 @@ export function renderQueue(services: () => Services): RenderQueue {
   };
 }
 
+/** Number and ending want a little of what a file system takes. */
+const MOST_NAME_BYTES = 230;
 const RETRY_MS = 30_000;
 
 async function renderJob(services: Services, job: RenderJob, stop: SharedArrayBuffer): Promise<void> {
@@ -61,12 +63,13 @@ async function renderJob(services: Services, job: RenderJob, stop: SharedArrayBu
   const prescription = stores.renders.prescriptionOf(id);
   const stem = withinBytes(
     nameFrom(wishes.namePattern, {
-      frame: basename(frame.name, extname(frame.name)),
+      frame: withinBytes(basename(frame.name, extname(frame.name))),
       stage: stages.length > 1 ? 'stages' : stages[0],
       counter: String(stores.renders.countUpTo(id)).padStart(3, '0'),
       date: frame.exposure.takenAt?.slice(0, 10) ?? new Date().toISOString().slice(0, 10),
       prescription: shortWords(prescription),
     }),
+    MOST_NAME_BYTES,
   );
   const { ending } = SAVE_FORMAT_DESCRIPTIONS[format];
   const fileName = freeName(folder.outbox, stem, ending, stores.rounds.isReserved);

@@ -5,6 +5,7 @@ import { handHeldS, practiceBlurPx, practiceFaultOf, USUAL_SPEC, type PracticeSp
 import { usePhotograph, usePractice } from '../api/practiceQueries';
 import { Challenges } from './Challenges';
 import { SpecForm } from './SpecForm';
+import { BeginTour } from './Tour';
 import './practice.css';
 
 const PREVIEW_AFTER_MS = 300;
@@ -29,6 +30,9 @@ export function Practice() {
       <p className="text-soft">
         Photograph a known scene with a fault of your choosing, recover it as always, and hold the result, and what the
         audit said of it, against the truth.
+      </p>
+      <p>
+        <BeginTour />
       </p>
       {error && <p className="text-damaged">{error.message}</p>}
       <div className="practice-room">

@@ -7,6 +7,8 @@ import { object, string } from 'yup';
 import type { ShootSummary } from '@vitrocept/server';
 import { useChangeShoot, useNewShoot, useShoots } from '../api/queries';
 import { RenameDialog } from '../parts/RenameDialog';
+import { BeginTour } from '../practice/Tour';
+import { useTourStore } from '../stores/tourStore';
 import { DropArea } from './DropArea';
 import { PileBar } from './PileBar';
 import { filesForNextSheet } from './filesForNextSheet';
@@ -24,6 +26,7 @@ export function Shoots() {
     resolver: yupResolver(newShootForm),
     defaultValues: { name: '' },
   });
+  const isTourClosed = useTourStore((state) => state.isClosed || state.frameId !== null);
   const changeShoot = useChangeShoot();
   const [renamed, setRenamed] = useState<ShootSummary | null>(null);
   const [removed, setRemoved] = useState<ShootSummary | null>(null);
@@ -44,6 +47,11 @@ export function Shoots() {
   return (
     <main className="page">
       <h1>Shoots</h1>
+      {!isTourClosed && (
+        <p className="text-soft">
+          New here? <BeginTour />
+        </p>
+      )}
       {error && <p className="text-damaged">{error.message}</p>}
       {isPending && <p className="text-soft">Loading …</p>}
       {(removed || changeShoot.error) && (

@@ -5,6 +5,7 @@ import { isUnderway, useRenders } from '../api/queries';
 import { useRounds } from '../api/roundQueries';
 import { useFrameStore } from '../stores/frameStore';
 import { framesLeftUnsaved } from '../stores/keptWork';
+import { Tour } from '../practice/Tour';
 import { KeysHelp } from './KeysHelp';
 import { isTyping } from '../input/keys';
 import { useChanges } from './useChanges';
@@ -65,6 +66,7 @@ export function Chrome() {
         </button>
       </header>
       <Outlet />
+      <Tour />
       <KeysHelp show={isHelpShown} onHide={() => setHelpShown(false)} />
       <ScrollRestoration />
     </>

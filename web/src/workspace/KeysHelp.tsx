@@ -1,4 +1,5 @@
 import Modal from 'react-bootstrap/Modal';
+import { BeginTour } from '../practice/Tour';
 import { KEYS } from '../input/keys';
 
 export function KeysHelp({ show, onHide }: { show: boolean; onHide(): void }) {
@@ -18,6 +19,7 @@ export function KeysHelp({ show, onHide }: { show: boolean; onHide(): void }) {
             </div>
           ))}
         </dl>
+        <BeginTour onBegun={onHide} />
       </Modal.Body>
     </Modal>
   );

@@ -44,13 +44,17 @@ export function mutated(bytes: Buffer, random: () => number): Buffer {
   }
 }
 
-/** Sends damaged files to the real server: each is refused with a sentence, or comes in and can be looked at. */
-export async function hostileFiles(count: number, seed = 7): Promise<Outcome> {
+/**
+ * Sends damaged files to the real server: each is refused with a sentence, or comes in and can be looked at.
+ *
+ * @param only - Kinds whose names hold this.
+ */
+export async function hostileFiles(count: number, only = '', seed = 7): Promise<Outcome> {
   const data = await mkdtemp(join(tmpdir(), 'vitrocept-files-'));
   const server = await startServer(data);
   const { url } = server;
   const shoot = await newShoot(url, 'damaged');
-  const kinds = Object.entries(await everyKind());
+  const kinds = Object.entries(await everyKind()).filter(([name]) => name.includes(only));
   const random = seeded(seed);
   const tally = new Tally();
   for (let i = 0; i < count; i++) {

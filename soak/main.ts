@@ -5,22 +5,22 @@ import { large } from './large';
 import type { Outcome } from './outcome';
 
 /** Each part with how often it tries in full and in the short run. */
-const PARTS: Record<string, { run(count: number): Promise<Outcome>; full: number; short: number }> = {
-  kills: { run: kills, full: 50, short: 25 },
+const PARTS: Record<string, { run(count: number, only?: string): Promise<Outcome>; full: number; short: number }> = {
+  kills: { run: (count) => kills(count), full: 50, short: 25 },
   files: { run: hostileFiles, full: 2000, short: 300 },
-  requests: { run: hostileRequests, full: 2000, short: 300 },
+  requests: { run: (count) => hostileRequests(count), full: 2000, short: 300 },
   large: { run: large, full: 1, short: 0 },
 };
 
-const [what = 'all'] = process.argv.slice(2);
+const [what = 'all', only] = process.argv.slice(2);
 if (what !== 'all' && what !== 'short' && !(what in PARTS)) {
-  console.error(`npm run soak [-- short | ${Object.keys(PARTS).join(' | ')}]`);
+  console.error(`npm run soak [-- short | ${Object.keys(PARTS).join(' | ')} | files KIND]`);
   process.exit(2);
 }
 for (const [name, { run, full, short }] of Object.entries(PARTS)) {
   const count = what === 'short' ? short : what === 'all' || what === name ? full : 0;
   if (count === 0) continue;
-  const { tried, held, problems } = await run(count);
+  const { tried, held, problems } = await run(count, only);
   for (const problem of problems) console.log(`  ${problem}`);
   console.log(`${name}: ${tried} tried, ${held} held`);
   if (held < tried) process.exitCode = 1;

@@ -1,8 +1,11 @@
 import sharp from 'sharp';
-import { pageOf, writeCopy } from '@vitrocept/files';
-import { mkdtemp, readFile, rm } from 'node:fs/promises';
+import { RGGB, seededRandom, throughSensor } from '@vitrocept/core';
+import { pageOf, readPicture, writeCopy } from '@vitrocept/files';
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { dngOf } from '../files/test/dngs';
+import { losslessJpeg } from '../files/test/losslessJpeg';
 import { seeded } from './outcome';
 
 /** A wedge with texture. */
@@ -33,6 +36,20 @@ export async function everyKind(): Promise<Record<string, Buffer>> {
     await writeCopy(path, { facts, pages: [pageOf('', codes, facts)], format });
     return readFile(path);
   };
+  const scene = [5, 6, 7].map((seed) => ({
+    width,
+    height,
+    data: Float32Array.from(texture(seed, width, height, 1), (value) => value / 255),
+  }));
+  const lossless = losslessJpeg(throughSensor(scene, RGGB, { a: 0, b: 0 }, seededRandom(1)), width, height, 14);
+  const linearDng = async () => {
+    const path = join(folder, 'linear.dng');
+    await writeFile(path, await dngOf(scene));
+    const picture = await readPicture(path);
+    const page = pageOf('', Uint16Array.from(picture.samples), picture);
+    await writeCopy(path, { facts: picture, pages: [page], format: 'dng' }, 'allowed');
+    return readFile(path);
+  };
   const kinds = {
     'jpeg.jpg': await colour()
       .withExif({ IFD0: { Model: 'Practice' } })
@@ -50,6 +67,10 @@ export async function everyKind(): Promise<Record<string, Buffer>> {
     'jpeg.tif': await colour().tiff({ compression: 'jpeg' }).toBuffer(),
     'tiled.tif': await colour().tiff({ compression: 'lzw', tile: true, tileWidth: 64, tileHeight: 64 }).toBuffer(),
     'sixteen.tif': await own('tiff16'),
+    'picture.avif': await colour().avif().toBuffer(),
+    'mosaic.dng': await dngOf(scene),
+    'lossless.dng': await dngOf(scene, { packed: { bytes: lossless, compression: 7, bits: 14 } }),
+    'linear.dng': await linearDng(),
   };
   await rm(folder, { recursive: true });
   return kinds;

@@ -22,7 +22,7 @@ import { openRaw } from '../raw/rawLibrary';
 import { IPTC_TAG, XMP_TAG } from '../exif';
 import { iptcDatasets } from '../metadata/iptc';
 import { turned } from '../raw/turned';
-import type { Decoder, PictureFacts } from './decoder';
+import type { Decoded, Decoder, PictureFacts } from './decoder';
 import { damaged } from './raster';
 
 /**
@@ -45,31 +45,40 @@ export const dngDecoder: Decoder = {
   inspect: async (path, bytes) => told(() => withFile(path, (source) => inspect(source, bytes))),
   async decode(path, facts) {
     await nodeKernels();
-    const { layout, samples } = told(() =>
-      withFile(path, (source) => {
-        const layout = layoutOf(source);
-        const samples = isReadHere(layout) ? readDngSamples(source, layout, isLittle(source)) : null;
-        return { layout, samples };
-      }),
-    );
-    const active = samples ?? (await samplesByLibrary(path, layout));
-    const { crop, planes, pattern, levels } = layout;
-    const light = linearised(active, layout.active, planes, levels);
-    const { neutral } = balanceOf(layout);
-    const { width, height } = layout.active;
-    const mosaic = pattern && { width, height, data: light };
-    const codes = mosaic
-      ? developMosaic(mosaic, pattern, neutral, crop)
-      : developLinear(light, layout.active, neutral, crop);
-    return {
-      samples: turned(codes, crop, facts.channels, facts.orientation),
-      sensorNoise: mosaic ? sensorNoise(mosaic, pattern, neutral) : undefined,
-    };
+    try {
+      return await developed(path, facts);
+    } catch (error) {
+      throw asRefusal(error as Error);
+    }
   },
 };
 
+async function developed(path: string, facts: PictureFacts): Promise<Decoded> {
+  const { layout, samples } = withFile(path, (source) => {
+    const layout = layoutOf(source);
+    const samples = isReadHere(layout) ? readDngSamples(source, layout, isLittle(source)) : null;
+    return { layout, samples };
+  });
+  const active = samples ?? (await samplesByLibrary(path, layout));
+  const { crop, planes, pattern, levels } = layout;
+  const light = linearised(active, layout.active, planes, levels);
+  const { neutral } = balanceOf(layout);
+  const { width, height } = layout.active;
+  const mosaic = pattern && { width, height, data: light };
+  const codes = mosaic
+    ? developMosaic(mosaic, pattern, neutral, crop)
+    : developLinear(light, layout.active, neutral, crop);
+  return {
+    samples: turned(codes, crop, facts.channels, facts.orientation),
+    sensorNoise: mosaic ? sensorNoise(mosaic, pattern, neutral) : undefined,
+  };
+}
+
 /** Lossless JPEG is left to the raw library. @throws FileError PICTURE_DAMAGED */
-async function samplesByLibrary(path: string, { stored, active }: DngLayout): Promise<Uint16Array> {
+async function samplesByLibrary(path: string, { stored, active, planes }: DngLayout): Promise<Uint16Array> {
+  if (planes !== 1) {
+    throw new FileError('RAW_COMPRESSION', 'The DNG holds linear data in lossless JPEG, which is not read.');
+  }
   const image = (await openRaw(path, true))?.image;
   if (image?.raw_width !== stored.width || image.raw_height !== stored.height) {
     throw damaged('DNG', new Error('its lossless JPEG cannot be unpacked'));
@@ -135,6 +144,9 @@ function told<T>(read: () => T): T {
   try {
     return read();
   } catch (error) {
-    throw error instanceof FileError || error instanceof CoreError ? error : damaged('DNG', error as Error);
+    throw asRefusal(error as Error);
   }
 }
+
+const asRefusal = (error: Error): Error =>
+  error instanceof FileError || error instanceof CoreError ? error : damaged('DNG', error);

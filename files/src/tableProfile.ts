@@ -1,8 +1,9 @@
-/// <reference path="./lcms.d.ts" />
 import type { Size } from '@vitrocept/core';
 import { copySpace } from './convertedPage';
 import { FileError } from './fileError';
 
+/** The package has no types of its own: what is used of it stands below. */
+const LCMS: string = 'lcms-wasm';
 const ROWS = 64;
 /** LittleCMS, of which lcms-wasm is a build: relative colorimetric, and black taken to black. */
 const RELATIVE_COLORIMETRIC = 1;
@@ -20,7 +21,8 @@ export async function fromTableProfile(
   icc: Buffer,
 ): Promise<Uint16Array> {
   // Few files need it: it is loaded by the first that does.
-  const lcms = await import('lcms-wasm').then(({ instantiate }) => instantiate());
+  const { instantiate } = (await import(/* @vite-ignore */ LCMS)) as LcmsModule;
+  const lcms = await instantiate();
   const wanted = copySpace('romm', 3).icc;
   const [from, to] = [icc, wanted].map((bytes) => lcms.cmsOpenProfileFromMem(new Uint8Array(bytes), bytes.length));
   if (!from || !to) throw broken();
@@ -35,7 +37,7 @@ export async function fromTableProfile(
   for (let y = 0; y < height; y += ROWS) {
     const end = Math.min(height, y + ROWS) * width * 3;
     const part = samples.subarray(y * width * 3, end);
-    out.set(lcms.cmsDoTransform(transform, part, part.length / 3) as Uint16Array, y * width * 3);
+    out.set(lcms.cmsDoTransform(transform, part, part.length / 3), y * width * 3);
   }
   lcms.cmsDeleteTransform(transform);
   lcms.cmsCloseProfile(from);
@@ -45,3 +47,16 @@ export async function fromTableProfile(
 
 const broken = () =>
   new FileError('PROFILE_BROKEN', 'The colour profile inside the file is damaged and cannot be used.');
+
+interface LcmsModule {
+  instantiate(): Promise<Lcms>;
+}
+
+interface Lcms {
+  cmsOpenProfileFromMem(bytes: Uint8Array, length: number): number;
+  cmsCloseProfile(profile: number): void;
+  cmsFormatterForColorspaceOfProfile(profile: number, bytes: number, isFloat: number): number;
+  cmsCreateTransform(from: number, format: number, to: number, toFormat: number, intent: number, flags: number): number;
+  cmsDoTransform(transform: number, samples: Uint8Array | Uint16Array, count: number): Uint8Array | Uint16Array;
+  cmsDeleteTransform(transform: number): void;
+}

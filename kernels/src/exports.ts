@@ -122,15 +122,7 @@ export interface KernelExports {
   rooted(p: number, bytes: number, slope: number, base: number, scale: number): void;
   lookedUp(p: number, bytes: number, low: number, perUnit: number, values: number, last: number): void;
   demosaicTile(
-    ...args: [
-      cfa: number,
-      width: number,
-      height: number,
-      pattern: number,
-      work: number,
-      out: number,
-      codes: number,
-    ]
+    ...args: [cfa: number, width: number, height: number, pattern: number, work: number, out: number, codes: number]
   ): void;
   sharesOfWeights(weights: number, bytes: number, penalty: number): void;
   curveSums(

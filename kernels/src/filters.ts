@@ -75,7 +75,12 @@ function drawnOver(kernel: KernelExports, memory: KernelMemory, plane: Plane, co
 
 const WORK_PLANES = 7;
 
-function demosaicTile(kernel: KernelExports, memory: KernelMemory, tile: Plane, pattern: readonly number[]): Uint16Array {
+function demosaicTile(
+  kernel: KernelExports,
+  memory: KernelMemory,
+  tile: Plane,
+  pattern: readonly number[],
+): Uint16Array {
   const { width, height, data } = tile;
   const count = data.length;
   const codes = (width - 2 * DEMOSAIC_REACH) * (height - 2 * DEMOSAIC_REACH) * 3;

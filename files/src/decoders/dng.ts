@@ -42,7 +42,8 @@ export const dngDecoder: Decoder = {
       return false;
     }
   },
-  inspect: async (path, bytes) => told(() => withFile(path, (source) => inspect(source, bytes))),
+  inspect: (path, bytes) =>
+    Promise.resolve().then(() => told(() => withFile(path, (source) => inspect(source, bytes)))),
   async decode(path, facts) {
     await nodeKernels();
     try {

@@ -65,12 +65,12 @@ async function drawSheet(painter: Painter, proved: Proved): Promise<void> {
     SOFT_INK,
   );
   page.rule();
-  await page.pair(await wholeOf(before), await wholeOf(after), 170);
+  page.pair(await wholeOf(before), await wholeOf(after), 170);
   const probes = cropsOf(proved, before, after);
   if (probes.length > 0) page.say('Original left, copy right. Places at 200 %, as pixels:', 'words', 8.5, SOFT_INK);
   for (const { region, verdict, text } of probes) {
     const room = probes.length > 2 ? 0.72 : 1;
-    await page.pair(await cropOf(before, region), await cropOf(after, region), CROP_POINTS.height * room, true);
+    page.pair(await cropOf(before, region), await cropOf(after, region), CROP_POINTS.height * room, true);
     page.judged(verdict, text);
   }
   page.rule();
@@ -86,20 +86,26 @@ async function drawSheet(painter: Painter, proved: Proved): Promise<void> {
   );
 }
 
-/** Places that are shown, with what the audit said there. */
+/** A place that is shown, with what the audit said there. */
+interface JudgedPlace {
+  readonly at: { readonly x: number; readonly y: number };
+  readonly verdict: MarkKind;
+  readonly text: string;
+}
+
 function cropsOf({ prescription, worst }: Proved, before: DecodedPicture, after: DecodedPicture) {
   if (before.width !== after.width || before.height !== after.height) return [];
-  const judged = (prescription.audit ?? []).map((kept, i) => ({
+  const judged: JudgedPlace[] = (prescription.audit ?? []).map((kept, i) => ({
     at: { x: kept.x, y: kept.y },
-    verdict: worstOf(MEASURES.map((measure) => kept[measure]?.verdict ?? 'not measurable')) as MarkKind,
+    verdict: worstOf(MEASURES.map((measure) => kept[measure]?.verdict ?? 'not measurable')),
     text: keptAuditSentence(kept, `At ${kept.probe || `probe ${i + 1}`}`),
   }));
   if (judged.length === 0 && worst) {
     judged.push({ at: worst.place, verdict: worst.verdict, text: `Where the audit found most: ${worst.verdict}.` });
   }
-  const unjudged = prescription.probes.map(({ x, y }) => ({
+  const unjudged: JudgedPlace[] = prescription.probes.map(({ x, y }) => ({
     at: { x, y },
-    verdict: 'not measurable' as MarkKind,
+    verdict: 'not measurable',
     text: 'Not judged.',
   }));
   return (judged.length > 0 ? judged : unjudged)
@@ -186,7 +192,7 @@ function pen(painter: Painter) {
       y += 5;
     },
     /** Two pictures beside each other, fitted into half the page each; enlarged by whole px where `isCrop`. */
-    async pair(left: Shown, right: Shown, most: number, isCrop = false) {
+    pair(left: Shown, right: Shown, most: number, isCrop = false) {
       const half = (WIDTH - 12) / 2;
       const fitted = (shown: Shown) => Math.min(half / shown.width, most / shown.height);
       const high = [left, right].map((shown, i) => {

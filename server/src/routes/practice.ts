@@ -150,7 +150,7 @@ export function practiceRoutes(app: FastifyInstance, services: Services, truths:
         throw new HttpError(400, 'PRACTICE', 'Either a photograph of one’s own is told, or a challenge.');
       }
       const shot = spec
-        ? shotOf(spec as PracticeSpec, `practice-${spec.seed}.${spec.isMosaic ? 'dng' : 'jpg'}`)
+        ? shotOf(spec, `practice-${spec.seed}.${spec.isMosaic ? 'dng' : 'jpg'}`)
         : challengeOf(challenge!).frame;
       mkdirSync(folder.incoming, { recursive: true });
       const path = join(folder.incoming, `${randomUUID()}-${shot.name}`);
@@ -158,7 +158,7 @@ export function practiceRoutes(app: FastifyInstance, services: Services, truths:
         await crew.run({ kind: 'practice', truths, frame: shot, path });
         const { frame } = await bringInFile(services, practiceShoot(), path);
         stores.frames.change([{ id: frame.id, name: shot.name }]);
-        stores.practice.add(frame.id, (spec as PracticeSpec | undefined) ?? null, challenge ?? null);
+        stores.practice.add(frame.id, spec ?? null, challenge ?? null);
         return reply.status(201).send({ frameId: frame.id });
       } finally {
         await rm(path, { force: true });
@@ -259,7 +259,7 @@ const SHARP: PracticeSpec = {
 
 async function parsedSpec(text: string): Promise<PracticeSpec> {
   try {
-    return (await practiceSpecSchema.validate(JSON.parse(text), { strict: true })) as PracticeSpec;
+    return await practiceSpecSchema.validate(JSON.parse(text), { strict: true });
   } catch (error) {
     throw new HttpError(400, 'PRACTICE', `The camera cannot take that: ${(error as Error).message}.`);
   }

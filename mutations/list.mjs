@@ -117,7 +117,7 @@ export const MUTATIONS = [
   server('originals/bringIn.ts', 'await mend(temporary, folder.original(sha256), sha256);', '', 'keptWhole'),
   server('routes/renders.ts', 'if (saved !== revision) {', 'if (false as boolean) {', 'routes'),
   server('demoShoot.ts', "shoots.get(begun ?? '') ??", '', 'keptWhole'),
-  server('routes/frames.ts', 'raw.writableFinished || gone.abort()', 'raw.writableFinished', 'keptWhole'),
+  server('routes/goneSignal.ts', 'raw.writableFinished || gone.abort()', 'raw.writableFinished', 'keptWhole'),
   web(
     'stores/pageWorks.ts',
     'frame.saved.revision <= known.revision) return known;',
@@ -197,4 +197,22 @@ export const MUTATIONS = [
     'stages/strongestSafe',
   ),
   core('stages/strongestSafe.ts', 'else best = { amount,', 'else best = { amount: 0,', 'stages/strongestSafe'),
+  core(
+    'raw/demosaic.ts',
+    'share[i] = columns / fround(rows + columns)',
+    'share[i] = rows / fround(rows + columns)',
+    'raw/demosaic',
+  ),
+  core('raw/linearise.ts', '(value - dark) / (white[plane] - dark)', 'value / white[plane]', 'raw/cameraColour'),
+  core('raw/sensorNoise.ts', '{ a: a / seen, b: b / seen ** 2 }', '{ a, b }', 'raw/sensorNoise'),
+  core('practice/placeGrade.ts', 'gain < WORSE_DB ||', 'false ||', 'practice/placeGrade'),
+  core('handOver/copyColours.ts', 'multiply3(adaptation(white, D50), toXyz)', 'toXyz', 'handOver/copyColours'),
+  files('write/beside.ts', 'withoutPlace(iptc) : iptc', 'iptc : iptc', 'metadata'),
+  files(
+    'raw/turned.ts',
+    '6: (x, y, _, bottom) => [y, bottom - x]',
+    '6: (x, y, _, bottom) => [y, x + 0 * bottom]',
+    'dng',
+  ),
+  server('db/backup.ts', 'names.slice(0, -MOST_BACKUPS)', 'names.slice(0, 0)', 'backup'),
 ];

@@ -45,13 +45,9 @@ describe('refusals', () => {
     [
       'letter.jpg',
       Buffer.from('Dear field station'),
-      /not a JPEG, PNG, DNG, camera raw, TIFF or AVIF picture, whatever its name says/,
+      /not a JPEG, PNG, DNG, raw, TIFF or AVIF picture, whatever its name says/,
     ],
-    [
-      'script.png',
-      Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"/>'),
-      /not a JPEG, PNG, DNG, camera raw, TIFF or AVIF/,
-    ],
+    ['script.png', Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"/>'), /not a JPEG, PNG, DNG, raw, TIFF or AVIF/],
     ['start.jpg', Buffer.from([0xff, 0xd8, 0xff, 0xe0]), /damaged or cut off/],
   ])('%s', async (name, bytes, sentence) => {
     await expect(inspectPicture(await saved(name, bytes))).rejects.toThrow(sentence);

@@ -2,7 +2,7 @@ import { open } from 'node:fs/promises';
 import { FileError } from '../fileError';
 import type { Decoder } from './decoder';
 import { avifDecoder } from './avif';
-import { cameraRawDecoder } from './cameraRaw';
+import { rawFileDecoder } from './rawFile';
 import { dngDecoder } from './dng';
 import { jpegDecoder } from './jpeg';
 import { pngDecoder } from './png';
@@ -12,7 +12,7 @@ export const DECODERS: readonly Decoder[] = [
   jpegDecoder,
   pngDecoder,
   dngDecoder,
-  cameraRawDecoder,
+  rawFileDecoder,
   tiffDecoder,
   avifDecoder,
 ];

@@ -19,7 +19,7 @@ export function DropArea({ onFiles, text }: { onFiles(files: File[]): void; text
           choose files
         </button>
       </span>
-      <span className="text-soft">JPEG, TIFF, PNG, AVIF, DNG or camera raw; the originals are kept as they are</span>
+      <span className="text-soft">JPEG, TIFF, PNG, AVIF, DNG or raw; the originals are kept as they are</span>
     </div>
   );
 }

@@ -125,8 +125,7 @@ function Sheet({ shoot }: { shoot: ShootDetail }) {
       <Arrivals arrivals={arrivals} isBusy={isBusy} onClear={clear} />
       {frames.length === 0 && arrivals.length === 0 && (
         <p className="text-soft">
-          This shoot is empty. Drop JPEG, TIFF, PNG, AVIF, DNG or camera raw files above; each is measured as it comes
-          in.
+          This shoot is empty. Drop JPEG, TIFF, PNG, AVIF, DNG or raw files above; each is measured as it comes in.
         </p>
       )}
       {frames.length > 0 && (

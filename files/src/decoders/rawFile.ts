@@ -25,9 +25,9 @@ const BEGINNINGS = ['IIRO', 'IIRS', 'MMOR', 'IIU\0', 'FUJI'];
 const CRX = 'ftypcrx ';
 
 /** Sensor data in cameras' own formats, as the packaged raw library reads them; colours are filled in here. */
-export const cameraRawDecoder: Decoder = {
+export const rawFileDecoder: Decoder = {
   format: 'raw',
-  label: 'camera raw',
+  label: 'raw',
   isItsOwn(head, path) {
     const start = head.toString('latin1', 0, 4);
     if (BEGINNINGS.includes(start) || head.toString('latin1', 4, 12) === CRX) return true;

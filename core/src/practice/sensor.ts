@@ -3,7 +3,7 @@ import type { Channels } from '../picture/picture';
 import { mosaicColour, type BayerPattern } from '../raw/cfa';
 import type { NoiseLine } from '../noise/noise';
 import type { SeededRandom } from '../seededRandom';
-import { inverse3, multiply3 } from '../picture/colourSpace';
+import { multiply3 } from '../picture/colourSpace';
 
 /** The practice camera's sensor: invented, its colours about those of silicon behind common filters. */
 export const PRACTICE_SENSOR = {
@@ -34,13 +34,6 @@ function seenBySensor([red, green, blue]: Channels): Plane[] {
     ...red,
     data: red.data.map((value, i) => (a * value + b * green.data[i] + c * blue.data[i]) / most),
   }));
-}
-
-/** The sensor's linear colours, each balanced, as linear sRGB: the way back, without mosaic and noise. */
-export function sensorToSrgb(): number[] {
-  const toSensor = multiply3(PRACTICE_SENSOR.colorMatrix, SRGB_TO_XYZ);
-  const rows = [0, 1, 2].map((row) => toSensor[3 * row] + toSensor[3 * row + 1] + toSensor[3 * row + 2]);
-  return inverse3(toSensor.map((value, i) => value / rows[Math.floor(i / 3)]));
 }
 
 /**

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import Dropdown from 'react-bootstrap/Dropdown';
+import { Link } from 'react-router';
 import { PILES } from '@vitrocept/core';
 import type { SheetFrame } from '@vitrocept/server';
 import { useShoots } from '../api/queries';
@@ -71,9 +72,17 @@ export function SelectionBar({ shootId, frames, selected, sorting, onSelect }: S
             </Dropdown.Menu>
           </Dropdown>
           {chosen.length === 1 && (
-            <button type="button" className="link-button" onClick={() => setRenames(true)}>
-              rename
-            </button>
+            <>
+              <button type="button" className="link-button" onClick={() => setRenames(true)}>
+                rename
+              </button>
+              <Link
+                to={`/practice?spec=${encodeURIComponent(JSON.stringify({ scene: chosen[0].id }))}`}
+                title="A sharp frame becomes the scene of the practice camera: its truth is known"
+              >
+                photograph it again
+              </Link>
+            </>
           )}
           <button type="button" className="link-button" onClick={() => sorting.remove(chosen)}>
             remove {chosen.length}

@@ -23,7 +23,7 @@ it('an alarm is right where a place became worse, false where it became better',
 
 it('rims are damage even where a place came nearer to the truth', () => {
   const wide = gaussianBlur(scene, 2.5);
-  const sharpened = { ...soft, data: soft.data.map((value, i) => value + 1.2 * (value - wide.data[i])) };
+  const sharpened = { ...soft, data: soft.data.map((value, i) => value + 1.8 * (value - wide.data[i])) };
   const found = grade(sharpened, 'safe');
   expect(found.halo).toBeGreaterThan(1.5);
   expect(found.outcome).toBe('missed');

@@ -83,7 +83,7 @@ step(
     };
   }),
 );
-step('ten mutations are noticed', process.execPath, ['scripts/mutate.mjs', '10']);
+step('six mutations are noticed', process.execPath, ['scripts/mutate.mjs', '6']);
 step(
   'end to end',
   bin('playwright'),

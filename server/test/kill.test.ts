@@ -2,13 +2,13 @@ import { expect, it } from 'vitest';
 import { hostileRequests } from '../../soak/hostileRequests';
 import { kills } from '../../soak/kills';
 
-it('5 kills at random moments: whatever the server had promised is there ever after', async () => {
-  const { tried, problems, promisedFrames } = await kills(5);
+it('3 kills at random moments: whatever the server had promised is there ever after', async () => {
+  const { tried, problems, promisedFrames } = await kills(3);
   expect(problems).toEqual([]);
   // Something had been promised at all.
   expect(promisedFrames).toBeGreaterThan(0);
   // Each kill, the frame and the render of the first start, and what is left behind.
-  expect(tried).toBeGreaterThanOrEqual(10);
+  expect(tried).toBeGreaterThanOrEqual(6);
 });
 
 it('60 requests that no page would send: an answer, no crash, nothing of the inside', async () => {

@@ -36,7 +36,6 @@ const shot = (psf: Psf | null, seed: number) => withNoise(psf ? convolve(truth, 
 
 describe('a first look, without a search for paths', () => {
   it.each([
-    ['spline', 16],
     ['wander', 20],
     ['arc', 18],
   ] as const)('says that the camera shook (%s over %i px), roughly how far, and is not sure', (kind, extent) => {

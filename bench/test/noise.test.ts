@@ -36,7 +36,7 @@ describe('weak noise over the finest texture', () => {
   it.each([
     // Fur alone; a whole frame with an iridescent beetle in it.
     ['marten back', 384, 0.5],
-    ['weevil', 768, 0.5],
+    ['weevil', 1280, 0.5],
   ])('%s, %i px a side, %d percent: cleaned it is better than before', async (name, side, percent) => {
     const scene = await loadScene(
       SCENES.find((source) => source.name === name)!,

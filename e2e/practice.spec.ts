@@ -26,8 +26,10 @@ test('practice: a case is told in figures; a challenge is photographed, graded a
   await expect(card.getByText('Nothing was recovered, so the audit had nothing to judge.')).toBeVisible();
   await card.getByRole('button', { name: 'truth on the Wall' }).click();
   await expect(card.getByText('the truth is on the Wall')).toBeVisible();
-  await page.goto(page.url().replace(/measure$/, 'trials'));
-  await expect(page.getByText('the truth', { exact: true })).toBeVisible();
+  const id = /frames\/([^/]+)/.exec(page.url())![1];
+  const versions = await (await page.request.get(`${server.url}/api/frames/${id}/versions`)).json();
+  expect(versions).toMatchObject([{ name: 'the truth', width: 840 }]);
+  await page.reload();
   await expect(card.getByRole('button', { name: 'Grade it again' })).toBeVisible();
 
   await page.goto(`${server.url}/practice`);

@@ -1,7 +1,8 @@
-import { useEffect, useLayoutEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
-import { sizeAfter, type Prescription, type Region, type Size } from '@vitrocept/core';
+import { useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { sizeAfter, type Prescription, type Size } from '@vitrocept/core';
 import type { FrameDetail } from '../api/queries';
 import { useLitPicture } from '../surfaces/useLitPicture';
+import { useDrawn, useMovedPart } from '../surfaces/useMovedPart';
 import { useFinishedPart } from './useFinishedPart';
 
 interface FinishedViewProps {
@@ -60,63 +61,24 @@ function FittedPicture({ frame, prescription, size, space }: PartProps) {
 
 /** What is made at once, px: more would take longer than anybody waits. */
 const MOST_PART = { width: 720, height: 460 };
-const KEY_STEP = 64;
 
 function ClosePart({ frame, prescription, size, space }: PartProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const [middle, setMiddle] = useState({ x: size.width / 2, y: size.height / 2 });
-  const dragged = useRef<{ x: number; y: number } | null>(null);
-  const region = regionAround(middle, size, space);
+  const most = {
+    width: Math.min(space.width, MOST_PART.width),
+    height: Math.min(space.height, MOST_PART.height),
+  };
+  const { region, handlers } = useMovedPart(size, most, { x: size.width / 2, y: size.height / 2 });
   const { value: bitmap, isComing, failure } = useFinishedPart(frame, prescription, region);
-  useLayoutEffect(() => {
-    const surface = canvas.current;
-    if (!surface || !bitmap) return;
-    surface.width = bitmap.width;
-    surface.height = bitmap.height;
-    surface.getContext('2d')!.drawImage(bitmap, 0, 0);
-  }, [bitmap]);
-  const moveBy = (dx: number, dy: number) => {
-    const next = regionAround({ x: middle.x + dx, y: middle.y + dy }, size, space);
-    setMiddle({ x: next.x + next.width / 2, y: next.y + next.height / 2 });
-  };
-  const onKey = (event: KeyboardEvent) => {
-    const by = {
-      ArrowLeft: [-KEY_STEP, 0],
-      ArrowRight: [KEY_STEP, 0],
-      ArrowUp: [0, -KEY_STEP],
-      ArrowDown: [0, KEY_STEP],
-    }[event.key];
-    if (!by) return;
-    event.preventDefault();
-    moveBy(by[0], by[1]);
-  };
-  const onUp = (event: PointerEvent) => {
-    if (dragged.current) moveBy(dragged.current.x - event.clientX, dragged.current.y - event.clientY);
-    dragged.current = null;
-  };
+  useDrawn(canvas, bitmap);
   return (
-    <div
-      className="finished-close"
-      role="group"
-      aria-label="The finished picture at 100 %"
-      tabIndex={0}
-      onKeyDown={onKey}
-      onPointerDown={(event) => (dragged.current = { x: event.clientX, y: event.clientY })}
-      onPointerUp={onUp}
-    >
+    <div className="finished-close" role="group" aria-label="The finished picture at 100 %" {...handlers}>
       <canvas ref={canvas} />
       <p className="finished-note" role="status">
         {failure ? `That could not be drawn: ${failure}` : isComing ? 'updating …' : `from ${region.x}, ${region.y}`}
       </p>
     </div>
   );
-}
-
-function regionAround({ x, y }: { x: number; y: number }, size: Size, space: Size): Region {
-  const width = Math.min(size.width, space.width, MOST_PART.width);
-  const height = Math.min(size.height, space.height, MOST_PART.height);
-  const within = (at: number, own: number, most: number) => Math.max(0, Math.min(most - own, Math.round(at - own / 2)));
-  return { x: within(x, width, size.width), y: within(y, height, size.height), width, height };
 }
 
 const MOST_SIDE = 2048;

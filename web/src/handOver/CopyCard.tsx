@@ -19,6 +19,7 @@ import {
   type CopyWishes,
   type Prescription,
   type SaveFormat,
+  type Size,
 } from '@vitrocept/core';
 import type { FrameDetail } from '../api/queries';
 import { NumberField } from '../parts/NumberField';
@@ -36,11 +37,10 @@ interface CopyCardProps {
 }
 
 /** The copy beside its format: colour space, size, what is told of the shot, its name. */
-export function CopyCard({ frame, prescription, format, wishes }: CopyCardProps) {
+export function CopyCard({ frame, prescription, format, wishes, size }: CopyCardProps & { readonly size: Size }) {
   const set = useCopyStore((state) => state.set);
   const change = useFrameStore((state) => state.change);
   const whole = sizeAfter({ ...prescription, size: undefined }, frame);
-  const size = sizeAfter(prescription, frame);
   const longest = Math.max(whole.width, whole.height);
   const longEdge = Math.max(size.width, size.height);
   const setLongEdge = (px: number) => change((old) => withLongEdge(old, frame, px), 'long edge');

@@ -1,3 +1,4 @@
+import { CoreError, sizeAfter, type Prescription, type Size } from '@vitrocept/core';
 import { useRenders } from '../api/queries';
 import { RenderCard } from '../parts/RenderCard';
 import { useWorkspace } from '../parts/useWorkspace';
@@ -17,16 +18,17 @@ export function HandOver() {
   const { format, wishes } = wishesFor(state, frame.format);
   const own = renders?.filter((job) => job.frameId === frame.id) ?? [];
   const shown = { frame, prescription, format };
+  const size = sizeOrNothing(prescription, frame);
   return (
     <>
       <div className="stage hand-over">
         <div>
-          <BeforeAfter frame={frame} prescription={prescription} />
+          {size && <BeforeAfter frame={frame} prescription={prescription} size={size} />}
           <WhatWillBeDone {...shown} colour={wishes.colour} />
           <FitForCard frame={frame} prescription={prescription} />
         </div>
         <div>
-          <CopyCard {...shown} wishes={wishes} />
+          {size && <CopyCard {...shown} wishes={wishes} size={size} />}
           <section className="render-list" aria-label="Renders of this frame">
             {own.map((job) => (
               <RenderCard key={job.id} job={job} />
@@ -42,4 +44,14 @@ export function HandOver() {
       <HandOverTray {...shown} wishes={wishes} />
     </>
   );
+}
+
+/** Of the copy; null where the prescription gives none, which is told beside what will be done. */
+function sizeOrNothing(prescription: Prescription, frame: Size): Size | null {
+  try {
+    return sizeAfter(prescription, frame);
+  } catch (error) {
+    if (error instanceof CoreError) return null;
+    throw error;
+  }
 }

@@ -168,8 +168,11 @@ describe('colours and demosaicing, held against the reference library', () => {
     expect(average(differences.library)).toBeLessThan(2);
   });
 
-  it('the mosaic of a truth is filled in no worse than by the library’s best open method less 0.3 dB', async () => {
-    const large = await linearScene(join(TRUTHS, 'puppet.jpg'), { left: 700, top: 400, width: 320, height: 240 });
+  it.each([
+    ['a demo truth', join(TRUTHS, 'puppet.jpg'), 700, 400],
+    ['a photograph that nothing was chosen on', '/usr/lib/python3/dist-packages/skimage/data/coffee.png', 140, 80],
+  ])('the mosaic of %s is filled in better than by any of the library’s open methods', async (_, file, left, top) => {
+    const large = await linearScene(file, { left, top, width: 320, height: 240 });
     const path = await fileOf('puppet.dng', await dngOf(large));
     const picture = await readPicture(path);
     const truth = balancedTruth(large);
@@ -185,7 +188,7 @@ describe('colours and demosaicing, held against the reference library', () => {
     const own = quality((i, c) => picture.samples[3 * i + c] / 65535);
     // VNG, AHD, DCB, DHT, AAHD.
     const others = ['1', '3', '4', '11', '12'].map((method) => quality(linearPpm(path, ['-o', '0', '-q', method])));
-    expect(own).toBeGreaterThan(Math.max(...others) - 0.3);
+    expect(own).toBeGreaterThan(Math.max(...others));
     expect(Math.max(...others)).toBeGreaterThan(25);
   });
 });

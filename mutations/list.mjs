@@ -205,6 +205,12 @@ export const MUTATIONS = [
   ),
   core('raw/linearise.ts', '(value - dark) / (white[plane] - dark)', 'value / white[plane]', 'raw/cameraColour'),
   core('raw/sensorNoise.ts', '{ a: a / seen, b: b / seen ** 2 }', '{ a, b }', 'raw/sensorNoise'),
+  core(
+    'stages/outputSharpening.ts',
+    'Math.max(low - allowed, steeper)',
+    'Math.max(-9, steeper)',
+    'stages/outputSharpening',
+  ),
   core('practice/placeGrade.ts', 'gain < WORSE_DB ||', 'false ||', 'practice/placeGrade'),
   core('handOver/copyColours.ts', 'multiply3(adaptation(white, D50), toXyz)', 'toXyz', 'handOver/copyColours'),
   files('write/beside.ts', 'withoutPlace(iptc) : iptc', 'iptc : iptc', 'metadata'),

@@ -130,6 +130,16 @@ it('a JPEG has a quality, 1 to 100', async () => {
   expect(posts()[0].body).toMatchObject({ format: 'jpeg', quality: 100 });
 });
 
+it('a copy is sharpened only where somebody says so, as part of the prescription', async () => {
+  show();
+  const field = await screen.findByLabelText('Output sharpening in percent');
+  expect((field as HTMLInputElement).value).toBe('0');
+  expect(useFrameStore.getState().prescription!.outputSharpeningPercent).toBeUndefined();
+  await userEvent.clear(field);
+  await userEvent.type(field, '35{Enter}');
+  expect(useFrameStore.getState().prescription!.outputSharpeningPercent).toBe(35);
+});
+
 it('renders show their state, progress, reason and what can be done', async () => {
   jobs = [
     job({

@@ -111,6 +111,12 @@ export function withLongEdge(old: Prescription, frame: Size, longEdgePx: number)
     : { ...rest, size: { longEdgePx: Math.max(LONG_EDGE_PX.least, Math.round(longEdgePx)) } };
 }
 
+/** The copy sharpened by so many percent, last of all; none is left out. */
+export function withOutputSharpening(old: Prescription, percent: number): Prescription {
+  const { outputSharpeningPercent: _, ...rest } = old;
+  return percent > 0 ? { ...rest, outputSharpeningPercent: Math.min(100, percent) } : rest;
+}
+
 /** The angle that makes a line level, or upright where it is nearer to that; ° clockwise. */
 export function angleOfLine(x0: number, y0: number, x1: number, y1: number): number {
   const slope = (Math.atan2(y1 - y0, x1 - x0) * 180) / Math.PI;

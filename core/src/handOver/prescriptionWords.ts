@@ -17,7 +17,7 @@ export interface Told {
 
 /** What a prescription does, in plain words, in the order in which it is done; empty: nothing. */
 export function prescriptionWords(prescription: Prescription): Told[] {
-  const { cleaning, corrections, finishing, geometry, mends = [] } = prescription;
+  const { cleaning, corrections, finishing, geometry, mends = [], outputSharpeningPercent = 0 } = prescription;
   const plans = plansOf(prescription);
   const recovered = plans.filter(({ recovery }) => recovery !== null);
   const hasMask = limitsByMask(prescription);
@@ -34,6 +34,7 @@ export function prescriptionWords(prescription: Prescription): Told[] {
   if (corrections) tell('Corrections', correctionWords(corrections));
   if (finishing) tell('Finishing', finishingWords(finishing));
   if (geometry) tell('Framing', framingWords(geometry));
+  if (outputSharpeningPercent > 0) tell('Output sharpening', `${outputSharpeningPercent.toFixed(0)} %, last of all`);
   return told.filter(({ text }) => text !== '');
 }
 

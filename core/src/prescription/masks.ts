@@ -110,8 +110,8 @@ export function prescriptionNear(prescription: Prescription, region: Region): Pr
 
 /** As recovered: nothing corrected, mended or finished. What moves pixels for the lens's sake stays, as the crop does. */
 export function recoveredOnly(prescription: Prescription): Prescription {
-  const { corrections, mends, finishing, ...rest } = prescription;
-  if (!corrections && !mends && !finishing) return prescription;
+  const { corrections, mends, finishing, outputSharpeningPercent, ...rest } = prescription;
+  if (!corrections && !mends && !finishing && !outputSharpeningPercent) return prescription;
   if (!corrections || !movesPixels(corrections)) return rest;
   return { ...rest, corrections: lensOnly(corrections) };
 }

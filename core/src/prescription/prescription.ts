@@ -238,6 +238,8 @@ export interface Prescription extends MaskPlan {
   readonly geometry: Geometry | null;
   /** Left out: as large as it is. */
   readonly size?: PictureSize;
+  /** The copy sharpened for paper or a screen, 0..100; left out: not at all. */
+  readonly outputSharpeningPercent?: number;
   /** Light, colour and lens; left out: as taken. */
   readonly corrections?: Corrections;
   /** Small places covered, after recovery. */

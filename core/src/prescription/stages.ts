@@ -21,9 +21,15 @@ export function atStage(prescription: Prescription, stage: Stage): Prescription 
   }
 }
 
-/** Whether anything is mended, corrected in light and colour, or finished. */
-export const isFinished = ({ corrections, mends = [], finishing }: Prescription): boolean =>
+/** Whether anything is mended, corrected in light and colour, finished or sharpened for the copy. */
+export const isFinished = ({
+  corrections,
+  mends = [],
+  finishing,
+  outputSharpeningPercent = 0,
+}: Prescription): boolean =>
   mends.length > 0 ||
+  outputSharpeningPercent > 0 ||
   (corrections !== undefined && changesLight(corrections)) ||
   (finishing !== undefined && (changesLook(finishing) || finishing.vignette.cornerPercent !== 0));
 

@@ -14,6 +14,7 @@ import { correctStage } from './correct';
 import { finishStage } from './finish';
 import { geometryStage } from './geometry';
 import { mendStage } from './mend';
+import { outputSharpeningStage } from './outputSharpening';
 import { recoverStage } from './recover';
 import { smallerStage } from './smaller';
 import type { SolvedTile } from './solvedTile';
@@ -23,7 +24,7 @@ import { vignetteStage } from './vignette';
 /** In this order, on the frame's grid. */
 export const FRAME_STAGES = [cleanStage, recoverStage, mendStage, correctStage, finishStage] as FrameStage[];
 /** After them, each making a grid of its own. */
-export const PICTURE_STAGES = [geometryStage, vignetteStage, smallerStage] as PictureStage[];
+export const PICTURE_STAGES = [geometryStage, vignetteStage, smallerStage, outputSharpeningStage] as PictureStage[];
 
 interface Asked<Stage> {
   readonly stage: Stage;

@@ -3,6 +3,7 @@ import {
   COPY_COLOURS,
   COPY_METADATA,
   COPY_METADATA_NAMES,
+  isRecovered,
   isSensorFormat,
   LONG_EDGE_PX,
   NAME_TOKENS,
@@ -14,6 +15,7 @@ import {
   stagesOf,
   wishesFault,
   withLongEdge,
+  withOutputSharpening,
   type CopyColour,
   type CopyMetadata,
   type CopyWishes,
@@ -92,6 +94,20 @@ export function CopyCard({ frame, prescription, format, wishes, size }: CopyCard
         <p className="hint">
           {longEdge === longest ? 'As large as it is.' : `Made smaller, from ${longest} px.`} Finishing enlarges.
         </p>
+
+        <label htmlFor="copy-sharpening">Sharpening</label>
+        <div className="copy-numbers figure">
+          <NumberField
+            id="copy-sharpening"
+            label="Output sharpening in percent"
+            value={prescription.outputSharpeningPercent ?? 0}
+            least={0}
+            most={100}
+            onChange={(percent) => change((old) => withOutputSharpening(old, percent), 'output sharpening')}
+          />{' '}
+          %
+        </div>
+        <p className="hint">{sharpeningHint(prescription)}</p>
 
         <span>For print</span>
         <div className="copy-numbers figure">
@@ -180,6 +196,13 @@ function NameHint({ frame, prescription, format, wishes }: CopyCardProps) {
       <span className="figure">{`${name}${SAVE_FORMAT_DESCRIPTIONS[format].ending}`}</span>
     </p>
   );
+}
+
+function sharpeningHint(prescription: Prescription): string {
+  if (!prescription.outputSharpeningPercent) return 'None: nothing is sharpened after what you judged.';
+  return isRecovered(prescription)
+    ? 'Last of all, on the copy’s own pixels. It is recovered already: look at the edges beside.'
+    : 'Last of all, on the copy’s own pixels, held so that no edge shows a halo.';
 }
 
 function colourHint(format: SaveFormat, colour: CopyColour, frame: FrameDetail): string {

@@ -21,7 +21,7 @@ const PAGE = {
 };
 
 const PROGRAMS = {
-  sources: [...SHARED, 'files/src', 'server/src', 'cli/src', 'vite.programs.config.ts'],
+  sources: [...SHARED, 'kernels/src', 'files/src', 'server/src', 'cli/src', 'vite.programs.config.ts'],
   folder: join(ROOT, 'dist', 'node'),
   build: ['build', '--config', 'vite.programs.config.ts'],
 };

@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
@@ -21,16 +21,40 @@ export const bin = (name) => join(ROOT, 'node_modules', '.bin', name);
 
 const has = (program) => spawnSync('sh', ['-c', `command -v ${program}`]).status === 0;
 
-/** Installs Debian packages whose program is missing. */
-export function ensurePrograms(packages) {
+const QUIET = { DEBIAN_FRONTEND: 'noninteractive' };
+const LOCK = ['-o', 'DPkg::Lock::Timeout=900'];
+
+/** The calls of apt-get that install the Debian packages whose program is missing. */
+function installing(packages) {
   const missing = Object.entries(packages).filter(([, isThere]) => !isThere());
-  if (missing.length === 0) return;
+  if (missing.length === 0) return [];
   const names = missing.map(([name]) => name);
   console.error(`Installing ${names.join(', ')} …`);
-  const quiet = { DEBIAN_FRONTEND: 'noninteractive' };
-  const lock = ['-o', 'DPkg::Lock::Timeout=900'];
-  install('apt-get', [...lock, 'update', '-qq'], quiet);
-  install('apt-get', [...lock, 'install', '-y', '-qq', '--no-install-recommends', ...names], quiet);
+  return [
+    [...LOCK, 'update', '-qq'],
+    [...LOCK, 'install', '-y', '-qq', '--no-install-recommends', ...names],
+  ];
+}
+
+/** Installs Debian packages whose program is missing. */
+export function ensurePrograms(packages) {
+  for (const args of installing(packages)) install('apt-get', args, QUIET);
+}
+
+/** The same while other things go on: resolves when all are there; what installing says is shown where it fails. */
+export async function programsComing(packages) {
+  for (const args of installing(packages)) {
+    const child = spawn('apt-get', args, { env: { ...process.env, ...QUIET } });
+    let said = '';
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => (said += chunk));
+    const status = await new Promise((resolve) => {
+      child.on('error', resolve);
+      child.on('close', resolve);
+    });
+    if (status === 0) continue;
+    console.error(`${said}\nThe programs for the tests could not be installed.`);
+    process.exit(1);
+  }
 }
 
 export const TEST_PROGRAMS = {

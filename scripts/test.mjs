@@ -3,10 +3,11 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { buildPage, buildPrograms } from './build.mjs';
-import { bin, ensurePackages, ensurePrograms, ROOT, TEST_PROGRAMS } from './setup.mjs';
+import { bin, ensurePackages, programsComing, ROOT, TEST_PROGRAMS } from './setup.mjs';
 
 ensurePackages();
-ensurePrograms(TEST_PROGRAMS);
+// What needs them comes later.
+const programs = programsComing(TEST_PROGRAMS);
 
 const reports = mkdtempSync(join(tmpdir(), 'vitrocept-test-'));
 let passed = 0;
@@ -49,6 +50,7 @@ async function beside(...checks) {
 buildPage();
 buildPrograms();
 await Promise.all([
+  programs,
   beside(
     ['types', bin('tsc'), ['-b']],
     // One program for all tests that see no page.

@@ -76,7 +76,7 @@ export async function turning(pattern: RegExp | null): Promise<void> {
     const seconds = (process.cpuUsage().user - started) / 1e6;
     const told = toldPaths(moments, picture);
     const middle = psfOfTurning(moments, 0, 0);
-    const toldReading = takeFileReading(picture, wholeOf(picture), null, kernels, middle);
+    const toldReading = takeFileReading(picture, wholeOf(picture), null, kernels, { psf: middle });
     const score = (planes: readonly Plane[]) => {
       const shift = shiftBetween(planes, truth);
       return psnr(

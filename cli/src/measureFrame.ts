@@ -1,5 +1,5 @@
 import { wholeOf, type Plane, type Psf, type Reading } from '@vitrocept/core';
-import { firstLook, nodeKernels, takeFileReading, type DecodedPicture } from '@vitrocept/files';
+import { firstLook, nodeKernels, takeFileReading, type DecodedPicture, type FileReadingWishes } from '@vitrocept/files';
 
 export const MEASURED_OVER = {
   mask: 'mask',
@@ -22,12 +22,12 @@ export async function measureFrame(
   picture: DecodedPicture,
   { mask, wholeFrame, psf }: { mask: Plane | null; wholeFrame: boolean; psf?: Psf },
 ): Promise<MeasuredFrame> {
-  const read = async (over: Plane | null, isSubject = over !== null) =>
-    takeFileReading(picture, wholeOf(picture), over, await nodeKernels(), psf, isSubject);
+  const read = async (over: Plane | null, wishes: FileReadingWishes = {}) =>
+    takeFileReading(picture, wholeOf(picture), over, await nodeKernels(), { psf, ...wishes });
   if (mask) return { reading: await read(mask), over: 'mask', share: meanOf(mask), mask };
   if (wholeFrame) return { reading: await read(null), over: 'whole', share: null, mask: null };
   const look = firstLook(picture);
-  const reading = await read(look.mask, look.kind === 'subject');
+  const reading = await read(look.mask, { isSubject: look.kind === 'subject' });
   if (look.kind !== 'subject' || !look.mask) return { reading, over: look.kind, share: null, mask: null };
   const isAlike = psf !== undefined || (await looksAlikeAround(reading, look.mask, read));
   return { reading, over: 'subject', share: look.share, mask: isAlike ? null : look.mask };
@@ -40,12 +40,15 @@ const ALIKE = 1.3;
 async function looksAlikeAround(
   { cause }: Reading,
   subject: Plane,
-  read: (over: Plane) => Promise<Reading>,
+  read: (over: Plane, wishes: FileReadingWishes) => Promise<Reading>,
 ): Promise<boolean> {
   if (!cause) return true;
   const around = { ...subject, data: subject.data.map((value) => 1 - value) };
   // Too bright or too small to be measured: nothing to recover there.
-  const other = (await read(around).catch(() => null))?.cause;
+  const look = async (isTriage: boolean) => (await read(around, { isTriage }).catch(() => null))?.cause;
+  // A quick look tells a family and its size; only a path it may miss.
+  let other = await look(true);
+  if (cause.method === 'camera-shake' && other?.method !== cause.method) other = await look(false);
   if (!other || other.method !== cause.method) return false;
   const ratio = other.blurSizePx / cause.blurSizePx;
   return cause.method === 'camera-shake' || (ratio < ALIKE && ratio > 1 / ALIKE);

@@ -10,12 +10,15 @@ import {
   wholeOf,
   type Kernels,
   type Plane,
-  type Psf,
   type Reading,
+  type ReadingInput,
   type Region,
 } from '@vitrocept/core';
 import type { DecodedPicture } from './readPicture';
 import { pieceOf } from './pieces';
+
+/** Beside where: what is known, and how closely it is looked at. */
+export type FileReadingWishes = Pick<ReadingInput, 'psf' | 'isSubject' | 'isTriage'>;
 
 /**
  * A reading of a decoded file over a mask (0..1, size of the frame), else over a box. Places are in frame coordinates.
@@ -27,8 +30,7 @@ export function takeFileReading(
   box: Region,
   mask: Plane | null,
   kernels: Kernels,
-  psf?: Psf,
-  isSubject = mask !== null,
+  { isSubject = mask !== null, ...wishes }: FileReadingWishes = {},
 ): Reading {
   const bounds = mask ? (boundsOver(mask, 0.5) ?? wholeOf(mask)) : box;
   const area = readingWindow(bounds, mask && cropPlane(mask, bounds));
@@ -41,8 +43,8 @@ export function takeFileReading(
     jpeg: picture.format === 'jpeg',
     sensorNoise: picture.sensorNoise,
     kernels,
-    psf,
     isSubject,
+    ...wishes,
   });
   return movedReading(reading, piece.region.x, piece.region.y);
 }

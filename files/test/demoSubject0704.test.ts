@@ -10,7 +10,7 @@ it('0704, read over the subject that is found: soft, a missed focus that changes
   const picture = await readPicture(FRAME);
   const { kind, mask } = firstLook(picture);
   expect(kind).toBe('subject');
-  const reading = await takeFileReading(picture, wholeOf(picture), mask, await nodeKernels(), undefined, true);
+  const reading = await takeFileReading(picture, wholeOf(picture), mask, await nodeKernels(), { isSubject: true });
   expect(reading.pile).toBe('soft');
   expect(reading.cause?.method).toBe('missed-focus');
   expect(reading.confidence).toBeLessThanOrEqual(0.5);

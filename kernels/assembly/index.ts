@@ -4,6 +4,7 @@ export {
 } from './halfSpectra';
 export { sweepRows, divergence } from './splitting';
 export { curveSums } from './curveSums';
+export { spectralSums } from './spectralSums';
 export { hardGradients, prepareEdges, solveEdges } from './fewEdges';
 export { cleanRun, overShares } from './slidingDct';
 export { smoothAcross, smoothDown, meansAcross, meansDown, leastOfTwo, mostOfTwo, squaredImmerkaer } from './filters';

@@ -124,6 +124,9 @@ export interface KernelExports {
   demosaicTile(
     ...args: [cfa: number, width: number, height: number, pattern: number, work: number, out: number, codes: number]
   ): void;
+  spectralSums(
+    ...args: [table: number, stride: number, count: number, logGain: number, parameters: number, sums: number]
+  ): number;
   sharesOfWeights(weights: number, bytes: number, penalty: number): void;
   curveSums(
     table: number,

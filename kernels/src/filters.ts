@@ -11,6 +11,7 @@ import { createArithmetic } from './arithmetic';
 import type { KernelExports } from './exports';
 import { guidedFilter } from './guidedFilter';
 import type { KernelMemory } from './memory';
+import { createSpectralSums } from './spectralSums';
 
 /** The core's filters on WebAssembly, bit for bit. */
 export function createFilters(kernel: KernelExports, memory: KernelMemory): Filters {
@@ -25,6 +26,7 @@ export function createFilters(kernel: KernelExports, memory: KernelMemory): Filt
     guidedFilter: (wanted, guide, reach, stiffness) => guidedFilter(kernel, memory, wanted, guide, reach, stiffness),
     drawnOver: (plane, cover) => drawnOver(kernel, memory, plane, cover),
     demosaicTile: (tile, pattern) => demosaicTile(kernel, memory, tile, pattern),
+    spectralSums: createSpectralSums(kernel, memory),
     ...createArithmetic(kernel, memory),
   };
 }

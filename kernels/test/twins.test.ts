@@ -13,6 +13,7 @@ import {
   gaussianPsf,
   guidedFilter,
   installedFilters,
+  installedSums,
   localNoise,
   lookedUp,
   mixes,
@@ -38,7 +39,8 @@ import {
   varianceByTone,
   wanderingCurve,
 } from '@vitrocept/core';
-import { samplesOf, samplesUpTo } from '../../core/src/spectrum/spectralFit';
+import { samplesOf, samplesUpTo, sharpestOf } from '../../core/src/spectrum/spectralFit';
+import { sumUp } from '../../core/src/spectrum/spectralSums';
 import { discPsf } from '../../core/src/psf/discPsf';
 import { convolve, deadLeaves, LOPSIDED, withNoise } from '../../core/test/synthetic';
 import { createKernels } from '../src';
@@ -79,6 +81,38 @@ describe('the WebAssembly kernels and their plain twins', () => {
         const [a, b] = [fast.normal![i * unknowns + j], plain.normal![i * unknowns + j]];
         const size = Math.sqrt(plain.normal![i * unknowns + i] * plain.normal![j * unknowns + j]);
         expect(Math.abs(a - b)).toBeLessThan(1e-4 * size + 1e-9);
+      }
+    }
+  });
+
+  it.each([0.5, 0.31, 0.2])('sum up a spectrum’s fit alike, whatever its count, up to %f cycles per px', (highest) => {
+    const random = seededRandom(8);
+    const side = 64;
+    const power = Float64Array.from({ length: side * side }, () => 1e-5 * Math.exp(2 * random.normal()));
+    const samples = samplesOf({ side, windows: 1, power }, highest, 3);
+    const logGain = samples.f.map((f) => Math.log(Math.sin(9 * f) ** 2 + 3e-4));
+    const { count } = samples;
+    const pitch = 4 * Math.ceil(count / 4);
+    // What lies behind the last counts for nothing.
+    const columns = new Float32Array(7 * pitch).fill(7);
+    const all = [...samples.basis.slice(1), sharpestOf(samples), samples.logPower];
+    all.forEach((column, k) => columns.set(column, k * pitch));
+    const sumsAt = installedSums()!({ count, pitch, columns }, logGain);
+    for (const parameters of [
+      [-9, 2.1, 0.2, -0.3, 0.1, 0, Math.log(4e-6)],
+      [-14, 1.6, -0.2, 0.3, 0.2, -0.4, -22],
+      [60, 2, 0, 0, 0, 0, -9],
+    ]) {
+      const fast = sumsAt(parameters);
+      const plain = sumUp(samples, sharpestOf(samples), logGain, parameters);
+      expect(fast.cost / plain.cost).toBeCloseTo(1, 5);
+      for (let j = 0; j < 7; j++) {
+        const unit = Math.sqrt(plain.normal[8 * j]);
+        expect(Math.abs(fast.right[j] - plain.right[j])).toBeLessThan(1e-4 * unit * Math.sqrt(plain.cost) + 1e-12);
+        for (let k = j; k < 7; k++) {
+          const [a, b] = [fast.normal[7 * j + k], plain.normal[7 * j + k]];
+          expect(Math.abs(a - b)).toBeLessThan(3e-5 * unit * Math.sqrt(plain.normal[8 * k]) + 1e-12);
+        }
       }
     }
   });

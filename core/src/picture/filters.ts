@@ -24,9 +24,24 @@ export interface EvenTable {
   readonly values: Float32Array;
 }
 
+/** Frequencies of a spectrum in single precision: columns of `pitch` floats, a multiple of four, `count` of them meant. */
+export interface SpectrumTable {
+  readonly count: number;
+  readonly pitch: number;
+  /** The basis without its first column, what the sharpest camera leaves, ln of the power. */
+  readonly columns: Float32Array;
+}
+
+/** The normal equations of a spectral fit, seven unknowns, upper triangle row by row, and the sum of its losses. */
+export interface SpectralSums {
+  readonly cost: number;
+  readonly normal: Float64Array;
+  readonly right: Float64Array;
+}
+
 /**
  * Filters and arithmetic that a host may bring in faster form. They give the same bits as the plain ones, so nothing
- * depends on which of them ran.
+ * depends on which of them ran; all but `spectralSums`, which sums in single precision, to a part in a hundred thousand.
  */
 export interface Filters {
   gaussianBlur(plane: Plane, sigmaPx: number): Plane;
@@ -42,6 +57,8 @@ export interface Filters {
   rooted(plane: Plane, slope: number, base: number, scale: number): Plane;
   lookedUp(plane: Plane, table: EvenTable): Plane;
   demosaicTile(tile: Plane, pattern: readonly number[]): Uint16Array;
+  /** What is returned is good until another filter or kernel is asked. */
+  spectralSums(table: SpectrumTable, logGain: Float64Array): (parameters: readonly number[]) => SpectralSums;
 }
 
 let installed: Filters | null = null;
@@ -56,6 +73,9 @@ export function installedFilters({ width, height }: Size): Filters | null {
 }
 
 const MOST_SAMPLES = 2 ** 22;
+
+/** What a host brought for fitting spectra. */
+export const installedSums = (): Filters['spectralSums'] | null => installed && installed.spectralSums;
 
 /**
  * An installed filter over a plane of any size, in strips that are not too large: what it gives at a sample hangs on no row

@@ -114,7 +114,7 @@ export const prescriptionSchema: ObjectSchema<Prescription> = object({
     .noUnknown()
     .optional()
     .default(undefined),
-  outputSharpeningPercent: finite().min(0).max(100).optional(),
+  outputSharpeningPercent: number().min(0).max(100).optional(),
   corrections: corrections(),
   mends: mends(),
   finishing: finishing(),

@@ -1,8 +1,9 @@
+import { installedSums, type SpectralSums, type SpectrumTable } from '../picture/filters';
 import { keptWith } from '../picture/kept';
 import type { PowerSpectrum } from './powerSpectrum';
 import { NATURAL_SLOPE as SLOPE } from './naturalSlope';
 import { solveSymmetric } from './solveSymmetric';
-import { LINEAR, NormalSums, PARAMETERS, sumUp } from './spectralSums';
+import { LINEAR, PARAMETERS, sumUp } from './spectralSums';
 
 /** The frequencies the fit looks at: one half-plane, without the lowest ones. */
 export interface SpectrumSamples {
@@ -105,11 +106,11 @@ export function fitSpectrum(
   const parameters = start ? [...start] : firstGuess(samples, logGain, options);
   const { prior, spread } = priorsOf(options);
   const priorWeight = PRIOR_SHARE * samples.count;
-  const base = sharpestOf(samples);
+  const sumsAt = summing(samples, logGain);
   let cost = 0;
   for (let round = 0; round <= rounds; round++) {
-    const sums = new NormalSums();
-    cost = sumUp(samples, base, logGain, parameters, sums);
+    const sums = sumsAt(parameters);
+    cost = sums.cost;
     if (round === rounds) break;
     const { normal, right } = sums;
     for (let j = 0; j < PARAMETERS; j++) {
@@ -124,6 +125,23 @@ export function fitSpectrum(
   let strain = 0;
   for (let j = 1; j < PARAMETERS; j++) strain += ((parameters[j] - prior[j]) / spread[j]) ** 2;
   return { cost: cost / samples.count + 0.5 * PRIOR_SHARE * strain, floor: Math.exp(parameters[LINEAR]), parameters };
+}
+
+/** The sums at given parameters, by what a host installed or plainly. */
+function summing(samples: SpectrumSamples, logGain: Float64Array): (parameters: readonly number[]) => SpectralSums {
+  const installed = installedSums();
+  if (installed) return installed(tableOf(samples), logGain);
+  return (parameters) => sumUp(samples, sharpestOf(samples), logGain, parameters);
+}
+
+function tableOf(samples: SpectrumSamples): SpectrumTable {
+  return keptWith(samples, 'table', () => {
+    const { count, basis, logPower } = samples;
+    const pitch = 4 * Math.ceil(count / 4);
+    const columns = new Float32Array(7 * pitch);
+    [...basis.slice(1), sharpestOf(samples), logPower].forEach((column, k) => columns.set(column, k * pitch));
+    return { count, pitch, columns };
+  });
 }
 
 /** Where the parameters are expected and how far they may stray: the first, the amplitude, as far as it likes. */

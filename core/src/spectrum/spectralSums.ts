@@ -1,27 +1,21 @@
+import type { SpectralSums } from '../picture/filters';
 import type { SpectrumSamples } from './spectralFit';
 
 export const HUBER = 0.8;
 export const LINEAR = 6;
 export const PARAMETERS = LINEAR + 1;
 
-/** The normal equations of a step: upper triangle, row by row, and right side. */
-export class NormalSums {
-  readonly normal = new Float64Array(PARAMETERS * PARAMETERS);
-  readonly right = new Float64Array(PARAMETERS);
-}
-
 /**
- * Adds up the normal equations at the given parameters; returns the sum of the Huber losses. A sample's derivatives are
- * share · basis and, for the floor, 1 − share. Written out in plain variables, since half of a reading is spent here: in arrays
- * it takes twice as long.
+ * Adds up the normal equations at the given parameters and the Huber losses. A sample's derivatives are share · basis and,
+ * for the floor, 1 − share. Twin of kernels/assembly/spectralSums.ts, in double precision. Written out in plain variables: in
+ * arrays it takes twice as long.
  */
 export function sumUp(
   samples: SpectrumSamples,
   base: Float64Array,
   logGain: Float64Array,
   parameters: readonly number[],
-  { normal, right }: NormalSums,
-): number {
+): SpectralSums {
   const { count, logPower } = samples;
   const [, columnA, columnB, columnC, columnD, columnE] = samples.basis;
   const [p0, pA, pB, pC, pD, pE, logFloor] = parameters;
@@ -121,7 +115,7 @@ export function sumUp(
     rE += pull * e;
     rf += weight * (1 - share) * residual;
   }
-  normal.set([
+  const normal = Float64Array.of(
     n00,
     n0A,
     n0B,
@@ -171,7 +165,6 @@ export function sumUp(
     0,
     0,
     ff,
-  ]);
-  right.set([r0, rA, rB, rC, rD, rE, rf]);
-  return cost;
+  );
+  return { cost, normal, right: Float64Array.of(r0, rA, rB, rC, rD, rE, rf) };
 }

@@ -1,14 +1,10 @@
 import { expect, it } from 'vitest';
-import { readFile } from 'node:fs/promises';
-import { createKernels } from '../../../kernels/src';
+import { fastKernels as kernels } from '../fastKernels';
 import { filledPlane, takeReading, type Plane } from '../../src';
 import { discPsf } from '../../src/psf/discPsf';
 import { gaussianPsf } from '../../src/psf/gaussianPsf';
 import { convolve, deadLeaves, withNoise } from '../synthetic';
 
-const kernels = await createKernels(
-  new Uint8Array(await readFile(new URL('../../../kernels/wasm/kernels.wasm', import.meta.url))),
-);
 const SIDE = 288;
 
 function read(plane: Plane) {

@@ -1,6 +1,5 @@
-import { readFile } from 'node:fs/promises';
 import { describe, expect, it } from 'vitest';
-import { createKernels } from '../../../kernels/src';
+import { fastKernels as kernels } from '../fastKernels';
 import {
   discPsf,
   filledPlane,
@@ -17,9 +16,6 @@ import {
 import { convolve, deadLeaves, withNoise } from '../synthetic';
 
 const truth = convolve(deadLeaves(420, 380, 23), gaussianPsf(0.6));
-const kernels = await createKernels(
-  new Uint8Array(await readFile(new URL('../../../kernels/wasm/kernels.wasm', import.meta.url))),
-);
 
 function firstLook(luma: Plane) {
   return takeReading({

@@ -1,6 +1,5 @@
-import { readFile } from 'node:fs/promises';
 import { describe, expect, it } from 'vitest';
-import { createKernels } from '../../../kernels/src';
+import { fastKernels as kernels } from '../fastKernels';
 import {
   blurred,
   colourSpaceOf,
@@ -20,9 +19,6 @@ import { deadLeaves } from '../synthetic';
 
 // What once came out worse than it went in, with other scenes and seeds: nothing may be named here by itself that was not there.
 
-const kernels = await createKernels(
-  new Uint8Array(await readFile(new URL('../../../kernels/wasm/kernels.wasm', import.meta.url))),
-);
 const SIDE = 320;
 const ROOM = 24;
 const space = colourSpaceOf(null, 3);

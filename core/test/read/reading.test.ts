@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { readFile } from 'node:fs/promises';
-import { createKernels } from '../../../kernels/src';
+import { fastKernels as kernels } from '../fastKernels';
 import { filledPlane, gaussianPsf, pileOf, takeReading, type Plane } from '../../src';
 import { discPsf } from '../../src/psf/discPsf';
 import { linePsf } from '../../src/psf/linePsf';
@@ -8,10 +7,6 @@ import { convolve, deadLeaves, withNoise } from '../synthetic';
 
 /** A sharp camera's picture: pixel and lens together blur like a Gaussian of 0.6 px. */
 const truth = convolve(deadLeaves(230, 200, 11), gaussianPsf(0.6));
-
-const kernels = await createKernels(
-  new Uint8Array(await readFile(new URL('../../../kernels/wasm/kernels.wasm', import.meta.url))),
-);
 
 function readingOf(luma: Plane) {
   return takeReading({

@@ -1,6 +1,5 @@
-import { readFile } from 'node:fs/promises';
 import { describe, expect, it } from 'vitest';
-import { createKernels } from '../../../kernels/src';
+import { fastKernels as kernels } from '../fastKernels';
 import {
   createPlane,
   gaussianBlur,
@@ -41,10 +40,6 @@ import { resized } from '../../src/picture/resized';
 import { extended } from '../../src/shake/pyramid';
 import { solvePath } from '../../src/shake/solvePath';
 import { convolve, deadLeaves } from '../synthetic';
-
-const kernels = await createKernels(
-  new Uint8Array(await readFile(new URL('../../../kernels/wasm/kernels.wasm', import.meta.url))),
-);
 
 /** Largest normalised correlation over shifts of up to 4 px. */
 function likeness(a: Psf, b: Psf): number {

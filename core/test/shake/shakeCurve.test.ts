@@ -1,6 +1,5 @@
-import { readFile } from 'node:fs/promises';
 import { describe, expect, it } from 'vitest';
-import { createKernels } from '../../../kernels/src';
+import { fastKernels as kernels } from '../fastKernels';
 import {
   blurred,
   cropPlane,
@@ -25,10 +24,6 @@ import { searchCurve } from '../../src/shake/searchCurve';
 import { logGainOfPsf } from '../../src/spectrum/psfGain';
 import { samplesOf, samplesUpTo, sharpestOf, type SpectrumSamples } from '../../src/spectrum/spectralFit';
 import { deadLeaves, withNoise } from '../synthetic';
-
-const kernels = await createKernels(
-  new Uint8Array(await readFile(new URL('../../../kernels/wasm/kernels.wasm', import.meta.url))),
-);
 
 const SIDE = 128;
 const OPTIONS = { logFloor: Math.log(1e-6), floorSpread: 0.7 };

@@ -1,6 +1,5 @@
-import { readFile } from 'node:fs/promises';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { createKernels } from '../../../kernels/src';
+import { fastKernels as kernels } from '../fastKernels';
 import {
   acceptReading,
   automaticRecovery,
@@ -34,10 +33,6 @@ import { CONTROLS } from '../../src/psf/pathCurve';
 import { placesDiffer } from '../../src/shake/readTurn';
 import { turnPlaces } from '../../src/shake/turnPlaces';
 import { deadLeaves, TURNING_MOMENTS } from '../synthetic';
-
-const kernels = await createKernels(
-  new Uint8Array(await readFile(new URL('../../../kernels/wasm/kernels.wasm', import.meta.url))),
-);
 
 describe('a camera that turns', () => {
   it('carries a place at right angles to where it lies', () => {

@@ -1,6 +1,5 @@
-import { readFile } from 'node:fs/promises';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { createKernels } from '../../../kernels/src';
+import { fastKernels as kernels } from '../fastKernels';
 import {
   acceptReading,
   automaticRecovery,
@@ -25,10 +24,6 @@ import {
 } from '../../src';
 import { inSquare, likenessOf } from '../../src/shake/pathLikeness';
 import { deadLeaves, TURNING_MOMENTS } from '../synthetic';
-
-const kernels = await createKernels(
-  new Uint8Array(await readFile(new URL('../../../kernels/wasm/kernels.wasm', import.meta.url))),
-);
 
 const likeness = (a: Psf, b: Psf) => {
   const side = Math.max(a.width, b.width);

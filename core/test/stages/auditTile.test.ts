@@ -17,7 +17,6 @@ import {
   FINAL_EFFORT,
   grow,
   NOT_CHECKABLE,
-  PLAIN_KERNELS,
   renderTile,
   seededRandom,
   solveTile,
@@ -29,12 +28,13 @@ import {
   type Plane,
   type Prescription,
 } from '../../src';
+import { fastKernels } from '../fastKernels';
 import { deadLeaves } from '../synthetic';
 
 const SIDE = 192;
 const whole = { x: 0, y: 0, width: SIDE, height: SIDE };
 const space = colourSpaceOf(null, 3);
-const effort = { ...FINAL_EFFORT, kernels: PLAIN_KERNELS };
+const effort = { ...FINAL_EFFORT, kernels: fastKernels };
 const psf = discPsf(3);
 const scene = [1, 0.85, 0.7].map((share) => {
   const leaves = deadLeaves(SIDE + 16, SIDE + 16, 41, 3);
@@ -53,7 +53,7 @@ const reading: AcceptedReading = {
       use: filledPlane(SIDE, SIDE, 1),
       clipped: new Uint8Array(SIDE * SIDE),
       jpeg: false,
-      kernels: PLAIN_KERNELS,
+      kernels: fastKernels,
       psf,
     }),
     { kind: 'mask', key: '' },

@@ -11,7 +11,6 @@ import {
   grow,
   intersect,
   METHODS,
-  PLAIN_KERNELS,
   reachOfPrescription,
   renderTile,
   srgbDecode,
@@ -24,6 +23,7 @@ import {
   type Prescription,
   type Region,
 } from '../../src';
+import { fastKernels } from '../fastKernels';
 import { discPsf } from '../../src/psf/discPsf';
 import { convolve, deadLeaves, withNoise } from '../synthetic';
 
@@ -34,7 +34,7 @@ const CORNER = {
   lengthPx: 4,
   values: [0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0],
 };
-const effort = { ...FINAL_EFFORT, kernels: PLAIN_KERNELS };
+const effort = { ...FINAL_EFFORT, kernels: fastKernels };
 let whole: CodePiece;
 
 beforeAll(() => {

@@ -1,6 +1,5 @@
-import { readFile } from 'node:fs/promises';
 import { describe, expect, it } from 'vitest';
-import { createKernels } from '../../../kernels/src';
+import { fastKernels as kernels } from '../fastKernels';
 import {
   acceptReading,
   atAmount,
@@ -29,9 +28,6 @@ import { deadLeaves } from '../synthetic';
 const SIDE = 128;
 const whole = { x: 0, y: 0, width: SIDE, height: SIDE };
 const space = colourSpaceOf(null, 3);
-const kernels = await createKernels(
-  new Uint8Array(await readFile(new URL('../../../kernels/wasm/kernels.wasm', import.meta.url))),
-);
 const effort = { ...FINAL_EFFORT, kernels };
 const scene = [1, 0.85, 0.7].map((share) => {
   const leaves = deadLeaves(SIDE + 16, SIDE + 16, 43, 4);

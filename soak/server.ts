@@ -13,9 +13,14 @@ export interface RunningServer {
 }
 
 /** Starts the real server on a data folder and a free port, without the demo shoot unless one is named. */
-export async function startServer(data: string, env: Record<string, string> = {}): Promise<RunningServer> {
+export async function startServer(
+  data: string,
+  env: Record<string, string> = {},
+  /** Where the built application lies. */
+  root = ROOT,
+): Promise<RunningServer> {
   const child = spawn(process.execPath, ['dist/node/main.js'], {
-    cwd: ROOT,
+    cwd: root,
     env: { ...process.env, VITROCEPT_DATA: data, VITROCEPT_DEMO: '/nonexistent', PORT: '0', ...env },
     stdio: ['ignore', 'pipe', 'pipe'],
   });

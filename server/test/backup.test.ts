@@ -28,6 +28,24 @@ it('copies the database once a day, whole, and keeps seven days', async () => {
   copy.close();
 });
 
+it('what an earlier version left is copied before it is brought to a newer form, once', async () => {
+  const path = join(folder, 'vitrocept.sqlite');
+  openDatabase(path).close();
+  // Nothing was there before: nothing to copy.
+  expect(await readdir(folder)).not.toContain('backups');
+  const older = new Database(path);
+  const newest = older.pragma('user_version', { simple: true }) as number;
+  // The last form added tables only.
+  older.exec("DROP TABLE practice_frame; INSERT INTO note (name, value) VALUES ('old', 'one')");
+  older.pragma(`user_version = ${newest - 1}`);
+  older.close();
+  openDatabase(path).close();
+  const copy = new Database(join(folder, 'backups', `before-form-${newest}.sqlite`), { readonly: true });
+  expect(copy.pragma('user_version', { simple: true })).toBe(newest - 1);
+  expect(copy.prepare('SELECT name FROM note').all()).toEqual([{ name: 'old' }]);
+  copy.close();
+});
+
 it('a damaged database names the last good copy', async () => {
   const path = join(folder, 'vitrocept.sqlite');
   const db = openDatabase(path);

@@ -6,7 +6,7 @@ import { STARTER_PRESCRIPTIONS } from '@vitrocept/core';
 import type { HandOffDetail } from '../src/routes/handOffs';
 import { newShoot, openHarness, own, smallPng, type Harness } from './harness';
 
-const [QUIET_MS, PATIENCE_MS] = [150, 700];
+const [QUIET_MS, PATIENCE_MS] = [150, 3000];
 let harness: Harness;
 let shootId: string;
 let made: HandOffDetail;

@@ -30,6 +30,15 @@ export function backUpDaily(db: Database, database: string, log: (line: string) 
   return () => clearInterval(timer);
 }
 
+/** A copy of the database as an earlier version left it, before it is brought to a newer form. Stays until somebody removes it. */
+export function backUpBefore(db: Database, database: string, form: number): void {
+  const place = join(folderOf(database), `before-form-${form}.sqlite`);
+  if (existsSync(place)) return;
+  mkdirSync(dirname(place), { recursive: true });
+  db.prepare('VACUUM INTO ?').run(`${place}.part`);
+  renameSync(`${place}.part`, place);
+}
+
 /** Today's copy, unless it is there. */
 export async function backUp(db: Database, database: string, now = new Date()): Promise<void> {
   const folder = folderOf(database);

@@ -2,7 +2,7 @@ import Database from 'better-sqlite3';
 import { readdirSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { join } from 'node:path';
-import { newestBackup } from './backup';
+import { backUpBefore, newestBackup } from './backup';
 import { StartError, startErrorOf } from '../startError';
 
 const MIGRATIONS = fileURLToPath(new URL('./migrations/', import.meta.url));
@@ -48,6 +48,7 @@ function migrate(db: Database.Database, path: string): void {
       `The database ${path} is of a newer Vitrocept (form ${reached}; this one knows forms up to ${newest}). Start that one, or choose another data folder: VITROCEPT_DATA=… npm start`,
     );
   }
+  if (reached > 0 && reached < newest) backUpBefore(db, path, newest);
   for (const file of files) {
     const number = Number(file.slice(0, 3));
     if (number <= reached) continue;

@@ -44,6 +44,8 @@ export function watchedFolders(services: () => Services, quietMs = QUIET_MS, pat
       log(`hand-off ${handOff.folder}: its shoot lies in the trash, so ${name} stays where it is`);
       return;
     }
+    // As it is now: what grows while it is looked at is looked at again.
+    const before = stateOf(path);
     try {
       const { frame } = await bringInFile(services(), handOff.shootId, path);
       moveInto(path, TAKEN);
@@ -57,14 +59,13 @@ export function watchedFolders(services: () => Services, quietMs = QUIET_MS, pat
         log(`hand-off ${handOff.folder}, ${name}: ${message}`);
         return;
       }
-      const refusal = refuseUnlessGrown(id, path, message).finally(() => waiting.delete(refusal));
+      const refusal = refuseUnlessGrown(id, path, before, message).finally(() => waiting.delete(refusal));
       waiting.add(refusal);
     }
   }
 
   /** One that grows is seen again by itself. */
-  async function refuseUnlessGrown(id: string, path: string, reason: string): Promise<void> {
-    const before = stateOf(path);
+  async function refuseUnlessGrown(id: string, path: string, before: string, reason: string): Promise<void> {
     await setTimeout(patienceMs, null, { signal: closing.signal }).catch(() => undefined);
     if (closing.signal.aborted || !existsSync(path) || stateOf(path) !== before) return;
     services().stores.handOffs.refused(id, basename(path), reason);

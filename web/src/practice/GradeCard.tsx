@@ -64,6 +64,12 @@ function Graded({ found: { grade, probes, squares }, frame }: { found: PracticeG
         </ul>
       )}
       <AlarmMap squares={squares} frame={frame} />
+      {squares.length > 0 && (
+        <p className="hint">
+          Unproven detail is judged as if all of the recovery were taken: the smaller the amount, the less of it is
+          there.
+        </p>
+      )}
     </>
   );
 }

@@ -97,7 +97,8 @@ def load(folder, case):
 
 
 def crop(planes):
-    part = srgb(planes[:, 200:328, 200:328]).transpose(1, 2, 0)
+    top, left = ((side - 128) // 2 for side in planes.shape[1:])
+    part = srgb(planes[:, top : top + 128, left : left + 128]).transpose(1, 2, 0)
     return np.repeat(np.repeat(np.round(255 * part).astype(np.uint8), 2, 0), 2, 1)
 
 

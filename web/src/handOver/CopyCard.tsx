@@ -95,17 +95,18 @@ export function CopyCard({ frame, prescription, format, wishes, size }: CopyCard
           {longEdge === longest ? 'As large as it is.' : `Made smaller, from ${longest} px.`} Finishing enlarges.
         </p>
 
-        <label htmlFor="copy-sharpening">Sharpening</label>
+        <span>Sharpening</span>
         <div className="copy-numbers figure">
-          <NumberField
-            id="copy-sharpening"
-            label="Output sharpening in percent"
-            value={prescription.outputSharpeningPercent ?? 0}
-            least={0}
-            most={100}
-            onChange={(percent) => change((old) => withOutputSharpening(old, percent), 'output sharpening')}
-          />{' '}
-          %
+          <label>
+            <NumberField
+              label="Output sharpening in percent"
+              value={prescription.outputSharpeningPercent ?? 0}
+              least={0}
+              most={100}
+              onChange={(percent) => change((old) => withOutputSharpening(old, percent), 'output sharpening')}
+            />{' '}
+            %
+          </label>
         </div>
         <p className="hint">{sharpeningHint(prescription)}</p>
 

@@ -90,8 +90,9 @@ function Preview({ spec, fault }: { spec: PracticeSpec; fault: string | null }) 
     return () => clearTimeout(timer);
   }, [wanted]);
   if (fault) return <p className="text-check practice-nothing">{fault}</p>;
+  const isDrawn = state === 'drawn' && address === wanted;
   return (
-    <div className={state === 'drawn' && address === wanted ? '' : 'is-updating'}>
+    <div className={isDrawn ? '' : 'is-updating'}>
       {address && (
         <img
           src={address}
@@ -102,8 +103,12 @@ function Preview({ spec, fault }: { spec: PracticeSpec; fault: string | null }) 
           onError={() => setState('failed')}
         />
       )}
-      {state === 'failed' && (
+      {state === 'failed' ? (
         <p className="text-damaged">That cannot be photographed: is the frame sharp, and still there?</p>
+      ) : (
+        <p className="hint" role="status">
+          {isDrawn ? 'As it would be taken.' : 'Being drawn …'}
+        </p>
       )}
     </div>
   );

@@ -24,7 +24,7 @@ FIRST_SIGMA = 0.06
 # How strongly what was denoised is believed, beside the data; Zhang et al. have 0.23.
 WEIGHT = 0.25
 # Rounds of the data term before what it gives is denoised.
-ROUNDS = 3
+ROUNDS = 8
 # From here a sample says nothing but that it is bright.
 WHITE = 0.995
 BORDER_PX = 32

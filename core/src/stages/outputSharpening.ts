@@ -18,7 +18,7 @@ const MOST = 1.5;
 
 /**
  * The finished copy sharpened for paper or a screen: unsharp masking of the mean brightness, on its square root, held to what
- * lies near; the channels keep their ratio. Source: a local envelope as in docs/methods/recover.md, *Halo limit*.
+ * lies near; the channels keep their ratio. Common practice, no source.
  */
 export const outputSharpeningStage: PictureStage<number> = {
   name: 'output sharpening',

@@ -1,22 +1,10 @@
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import {
-  colourSpaceOf,
-  cropPlane,
-  placedIn,
-  emptyPrescription,
-  encodeChannels,
-  automaticRecovery,
-  acceptReading,
-  FINAL_EFFORT,
-  solveTile,
-  takeReading,
-  wholeOf,
-  filledPlane,
-} from '@vitrocept/core';
+import type { Plane } from '@vitrocept/core';
 import { nodeKernels } from '@vitrocept/files';
 import { makeCase, RECIPES } from './cases';
 import { fetchPictures } from './pictures';
+import { solveTold } from './toldSolve';
 
 /**
  * Writes the told practice cases as plain arrays (float32, little-endian, planes one after the other, linear light) with
@@ -26,45 +14,58 @@ export async function exportCases(folder: string, only: RegExp | null): Promise<
   fetchPictures();
   mkdirSync(folder, { recursive: true });
   const kernels = await nodeKernels();
-  const space = colourSpaceOf(null, 3);
   const index: object[] = [];
   for (const [i, recipe] of RECIPES.entries()) {
     if (recipe.jpeg || recipe.blur === 'none' || recipe.family === 'subject') continue;
     if (only && !only.test(recipe.name)) continue;
     const { degraded, truth, psf } = await makeCase(recipe, i + 1);
-    const frame = { width: degraded[0].width, height: degraded[0].height };
-    const whole = wholeOf(frame);
-    const reading = takeReading({
-      channels: degraded,
-      lumaWeights: space.lumaWeights,
-      use: filledPlane(frame.width, frame.height, 1),
-      clipped: new Uint8Array(frame.width * frame.height),
-      jpeg: false,
-      kernels,
-      psf,
-    });
-    const accepted = acceptReading(reading, { kind: 'mask', key: '' });
-    const plan = {
-      ...emptyPrescription(),
-      reading: accepted,
-      recovery: { ...automaticRecovery('camera-shake', accepted, 100), haloLimitPercent: null, trialId: null },
-    };
-    const piece = { region: whole, channels: 3 as const, codes: encodeChannels(degraded, space) };
-    const solved = solveTile({ frame, space, psf }, plan, piece, whole, { ...FINAL_EFFORT, kernels })!;
+    const { present, weak, noise, floor } = solveTold(degraded, psf, kernels);
     const name = `case${i}`;
-    writeFileSync(join(folder, `${name}.degraded`), bytesOf(degraded));
-    writeFileSync(join(folder, `${name}.truth`), bytesOf(truth));
-    writeFileSync(join(folder, `${name}.psf`), bytesOf([psf]));
-    writeFileSync(
-      join(folder, `${name}.present`),
-      bytesOf(solved.layers[0].recovered.answer.map((plane) => cropPlane(plane, placedIn(whole, solved.wide)))),
-    );
-    const { noise, floor } = reading;
-    index.push({ name, recipe, ...frame, psfWidth: psf.width, psfHeight: psf.height, noise, floor });
+    const planes = { degraded, truth, psf: [psf], present, weak };
+    for (const [kind, list] of Object.entries(planes)) writeFileSync(join(folder, `${name}.${kind}`), bytesOf(list));
+    const { width, height } = degraded[0];
+    index.push({ name, recipe, width, height, psfWidth: psf.width, psfHeight: psf.height, noise, floor });
     console.log(name, recipe.name);
   }
   writeFileSync(join(folder, 'index.json'), JSON.stringify(index, null, 1));
 }
 
-const bytesOf = (planes: readonly { readonly data: Float32Array }[]): Buffer =>
+interface Pair {
+  readonly name: string;
+  readonly width: number;
+  readonly height: number;
+  readonly psfWidth: number;
+  readonly psfHeight: number;
+}
+
+/** Solves the patches that `training/pairs.py` wrote, beside them, and puts their noise into the index. */
+export async function solvePairs(folder: string): Promise<void> {
+  const kernels = await nodeKernels();
+  const file = join(folder, 'index.json');
+  const index = JSON.parse(readFileSync(file, 'utf8')) as Pair[];
+  const solved = index.map((pair, i) => {
+    const { name, width, height, psfWidth, psfHeight } = pair;
+    const degraded = planesIn(join(folder, `${name}.degraded`), width, height);
+    const [psf] = planesIn(join(folder, `${name}.psf`), psfWidth, psfHeight);
+    const { present, weak, noise, floor } = solveTold(degraded, psf, kernels);
+    writeFileSync(join(folder, `${name}.present`), bytesOf(present));
+    writeFileSync(join(folder, `${name}.weak`), bytesOf(weak));
+    if (i % 100 === 99) console.log(`${i + 1} of ${index.length}`);
+    return { ...pair, noise, floor };
+  });
+  writeFileSync(file, JSON.stringify(solved));
+}
+
+function planesIn(file: string, width: number, height: number): Plane[] {
+  const bytes = readFileSync(file);
+  const all = new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength));
+  const size = width * height;
+  return Array.from({ length: all.length / size }, (_, c) => ({
+    width,
+    height,
+    data: all.slice(c * size, (c + 1) * size),
+  }));
+}
+
+const bytesOf = (planes: readonly Plane[]): Buffer =>
   Buffer.concat(planes.map(({ data }) => Buffer.from(data.buffer, data.byteOffset, data.byteLength)));

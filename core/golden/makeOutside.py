@@ -1,10 +1,11 @@
-"""Makes golden/outside.json with Debian's python3-skimage (0.19.3), scipy and numpy.
+"""Makes golden/outside.json with Debian's python3-skimage (0.19.3), scipy, numpy and python3-pil (9.4, with Little CMS).
 
 Run: /usr/bin/python3 core/golden/makeOutside.py [FILE]
 
 What independent libraries say of seeded pictures: colour difference (the 34 published pairs and random ones), structural
-similarity, grey dilation by a disc, a guided filter written a second time from its paper, and a picture moved by
-a spline of fifth order.
+similarity, grey dilation by a disc, a guided filter written a second time from its paper, a picture moved by
+a spline of fifth order, one enlarged by Lanczos, Laplace's equation over a hole, and Bradford's adaptation from the white
+of sRGB to that of profiles.
 """
 import json
 import os
@@ -13,7 +14,10 @@ import sys
 
 import numpy as np
 from scipy.ndimage import gaussian_filter, uniform_filter
+from PIL import Image, ImageCms
 from scipy.ndimage import shift as moved
+from scipy.sparse import lil_matrix
+from scipy.sparse.linalg import spsolve
 from skimage.color import deltaE_ciede2000
 from skimage.metrics import structural_similarity
 from skimage.morphology import dilation
@@ -92,11 +96,44 @@ scene = texture(128, 150, 2)
 by = (2.4, -1.3)
 away = moved(scene, by, order=5, mode="nearest")
 
+small = np.round(texture(30, 36, 1.2), 4)
+factor = 2.4
+enlarged = np.asarray(
+    Image.fromarray(small.astype(np.float32), mode="F").resize((round(36 * factor), round(30 * factor)), Image.LANCZOS)
+)
+
+
+def harmonic(edge, free):
+    """Laplace's equation where free is 1, by a direct solver; the border of the plane is not free."""
+    places = {place: i for i, place in enumerate(map(tuple, np.argwhere(free)))}
+    matrix, right = lil_matrix((len(places), len(places))), np.zeros(len(places))
+    for (y, x), i in places.items():
+        matrix[i, i] = 4
+        for beside in ((y - 1, x), (y + 1, x), (y, x - 1), (y, x + 1)):
+            if beside in places:
+                matrix[i, places[beside]] = -1
+            else:
+                right[i] += edge[beside]
+    out = edge.copy()
+    for place, value in zip(places, spsolve(matrix.tocsr(), right)):
+        out[place] = value
+    return out
+
+
+edge = np.round(texture(40, 48, 3), 4)
+y, x = np.mgrid[:40, :48]
+free = ((x - 22) ** 2 / 15**2 + (y - 19) ** 2 / 11**2 < 1) & ~((abs(x - 25) < 3) & (y > 17))
+
+srgb = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).profile
+
 out = {
     "ciede2000": {"pairs": np.round(pairs, 4).tolist(), "values": rounded(differences)},
     "ssim": {"width": width, "height": height, "one": [rounded(p, 4) for p in one], "other": [rounded(p, 4) for p in other], "value": float(np.mean(similarity))},
     "dilation": {"width": 56, "height": 40, "mask": rounded(mask), "radius": 4, "grown": rounded(dilation(mask, disc(4)))},
     "guided": {"width": 44, "height": 36, "guide": [rounded(p) for p in guide], "wanted": rounded(wanted), "reach": 3, "stiffness": 1e-3, "filtered": rounded(guided(wanted, guide, 3, 1e-3))},
+    "lanczos": {"width": 36, "height": 30, "factor": factor, "plane": rounded(small, 4), "enlarged": rounded(enlarged)},
+    "laplace": {"width": 48, "height": 40, "edge": rounded(edge, 4), "free": rounded(free, 0), "solved": rounded(harmonic(edge, free))},
+    "adaptation": rounded(srgb.chromatic_adaptation[0]),
     "registration": {"width": 150, "height": 128, "scene": rounded(scene, 4), "away": rounded(away, 4), "by": {"x": by[1], "y": by[0]}},
 }
 with open(sys.argv[1] if len(sys.argv) > 1 else os.path.join(HERE, "outside.json"), "w") as file:

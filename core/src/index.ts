@@ -100,6 +100,7 @@ export * from './finish/finishLook';
 export * from './finish/judgeFinishing';
 export * from './finish/mend';
 export * from './picture/lanczos';
+export * from './picture/onGrid';
 export * from './prescription/prescriptionSchema';
 export * from './prescription/versions';
 export * from './prescription/automatic';

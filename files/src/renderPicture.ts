@@ -1,5 +1,6 @@
 import {
   changesGrid,
+  createPlane,
   cropPlane,
   cutTo,
   decodePiece,
@@ -46,20 +47,16 @@ export function renderPicture(
     : onTheFramesGrid(picture, source, prescription, effort);
 }
 
-/** What the frame's stages give for the tiles in which they change anything. */
-function* passedTiles(
+/** What the frame's stages give for a tile, null where they change nothing, and the codes that it is made from. */
+function passedTile(
   picture: DecodedPicture,
   source: RenderSource,
   prescription: Prescription,
   effort: StageEffort,
-  within: Region,
+  tile: Region,
 ) {
-  for (const tile of tilesToRender(prescription, picture, source)) {
-    const seen = intersect(tile, within);
-    if (seen.width === 0 || seen.height === 0) continue;
-    const piece = pieceOf(picture, regionNeeded(source, prescription, tile, effort));
-    yield { tile, piece, passed: passThrough(source, prescription, piece, tile, effort) };
-  }
+  const piece = pieceOf(picture, regionNeeded(source, prescription, tile, effort));
+  return { piece, passed: passThrough(source, prescription, piece, tile, effort) };
 }
 
 function onTheFramesGrid(
@@ -70,7 +67,8 @@ function onTheFramesGrid(
 ): RenderedPicture {
   const { width, height } = picture;
   const out = pieceOf(picture, wholeOf(picture)).codes;
-  for (const { tile, piece, passed } of passedTiles(picture, source, prescription, effort, wholeOf(picture))) {
+  for (const tile of tilesToRender(prescription, picture, source)) {
+    const { piece, passed } = passedTile(picture, source, prescription, effort, tile);
     const { codes, changed } = encodeTile(source, piece, tile, passed);
     if (changed) placeTile(out, picture, tile, codes);
   }
@@ -85,11 +83,12 @@ function onItsOwnGrid(
 ): RenderedPicture {
   const size = sizeAfter(prescription, picture);
   const seen = frameRegionFor(prescription, picture, wholeOf(size));
-  const linear = decodePiece(pieceOf(picture, seen), seen, picture.space);
-  for (const { tile, passed } of passedTiles(picture, source, prescription, effort, seen)) {
-    if (!passed) continue;
+  const linear = picture.space.decode.map(() => createPlane(seen.width, seen.height));
+  for (const tile of tilesTouching(seen, picture)) {
     const part = intersect(tile, seen);
-    cutTo(passed, part).forEach((plane, c) => pastePlane(linear[c], plane, placedIn(part, seen)));
+    const { piece, passed } = passedTile(picture, source, prescription, effort, tile);
+    const own = passed ? cutTo(passed, part) : decodePiece(piece, part, picture.space);
+    own.forEach((plane, c) => pastePlane(linear[c], plane, placedIn(part, seen)));
   }
   const codes = new Uint16Array(size.width * size.height * picture.channels);
   for (const tile of tilesTouching(wholeOf(size), size)) {

@@ -86,9 +86,9 @@ function writePlain(path: string, { width, height, channels }: CopyFacts, page: 
   }
 }
 
-/** 257 v goes back to v exactly; all else to the nearest. */
+/** 257 v goes back to v exactly; all else to the nearest: round(code / 257) in whole numbers. */
 function eightBit(codes: Uint16Array): Uint8Array {
   const out = new Uint8Array(codes.length);
-  for (let i = 0; i < codes.length; i++) out[i] = Math.round(codes[i] / 257);
+  for (let i = 0; i < codes.length; i++) out[i] = (codes[i] * 255 + 32895) >> 16;
   return out;
 }

@@ -11,4 +11,6 @@ export { smoothAcross, smoothDown, meansAcross, meansDown, leastOfTwo, mostOfTwo
 export { product, guidedSlopes, guidedSum } from './guidedFilter';
 export { demosaicTile } from './demosaic';
 export { drawnOver } from './drawnOver';
-export { mixes, blendOver, addByTone, holdAbove, squaredRatio, sharesOfWeights, rooted, lookedUp } from './planes';
+export { codesOf } from './codes';
+export { solveDown, stretchDown, turnOver } from './onGrid';
+export { mixes, blendOver, addByTone, holdAbove, squaredRatio, sharesOfWeights, rooted, lookedUp, logLight } from './planes';

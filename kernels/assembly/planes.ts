@@ -114,3 +114,29 @@ export function lookedUp(p: usize, bytes: usize, low: f32, perUnit: f32, values:
     v128.store(p + i, f32x4.add(f32x4.mul(before, f32x4.sub(one, share)), f32x4.mul(after, share)));
   }
 }
+
+const LEAST_LIGHT: f32 = 0.00006103515625;
+
+/** log₂ of p, of 2⁻¹⁴ at least. */
+export function logLight(p: usize, bytes: usize): void {
+  const least = f32x4.splat(LEAST_LIGHT);
+  const one = f32x4.splat(1);
+  const mantissa = i32x4.splat(0x7fffff);
+  const unit = i32x4.splat(0x3f800000);
+  // What lies above √2 counts as the lower half of the next doubling.
+  const above = f32x4.splat(<f32>1.4142135);
+  for (let i: usize = 0; i < bytes; i += 16) {
+    const bits = f32x4.pmax(least, v128.load(p + i));
+    let exponent = i32x4.sub(i32x4.shr_u(bits, 23), i32x4.splat(127));
+    let m = v128.or(v128.and(bits, mantissa), unit);
+    const high = f32x4.gt(m, above);
+    exponent = i32x4.sub(exponent, high);
+    m = v128.bitselect(f32x4.mul(m, f32x4.splat(0.5)), m, high);
+    const s = f32x4.div(f32x4.sub(m, one), f32x4.add(m, one));
+    const q = f32x4.mul(s, s);
+    let sum = f32x4.add(f32x4.mul(f32x4.splat(<f32>0.4121985831111324), q), f32x4.splat(<f32>0.5770780163555853));
+    sum = f32x4.add(f32x4.mul(sum, q), f32x4.splat(<f32>0.9617966939259756));
+    sum = f32x4.add(f32x4.mul(sum, q), f32x4.splat(<f32>2.8853900817779268));
+    v128.store(p + i, f32x4.add(f32x4.convert_i32x4_s(exponent), f32x4.mul(sum, s)));
+  }
+}

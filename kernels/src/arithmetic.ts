@@ -6,7 +6,7 @@ import type { KernelMemory } from './memory';
 export function createArithmetic(
   kernel: KernelExports,
   memory: KernelMemory,
-): Pick<Filters, 'mixes' | 'blendOver' | 'varianceByTone' | 'squaredRatio' | 'rooted' | 'lookedUp'> {
+): Pick<Filters, 'mixes' | 'blendOver' | 'varianceByTone' | 'squaredRatio' | 'rooted' | 'lookedUp' | 'logLight'> {
   const placed = (planes: readonly Plane[]) => planes.map(({ data }) => memory.place(data));
   const planeAt = (at: number, { width, height, data }: Plane): Plane => ({
     width,
@@ -49,6 +49,12 @@ export function createArithmetic(
       memory.reset();
       const at = memory.place(plane.data);
       kernel.rooted(at, 4 * plane.data.length, slope, base, scale);
+      return planeAt(at, plane);
+    },
+    logLight(plane) {
+      memory.reset();
+      const at = memory.place(plane.data);
+      kernel.logLight(at, 4 * plane.data.length);
       return planeAt(at, plane);
     },
     lookedUp(plane, { low, perUnit, values }) {

@@ -127,6 +127,13 @@ export interface KernelExports {
   spectralSums(
     ...args: [table: number, stride: number, count: number, logGain: number, parameters: number, sums: number]
   ): number;
+  codesOf(from: number, count: number, table: number, guess: number, to: number, stride: number): void;
+  solveDown(data: number, pitch: number, count: number, factors: number): void;
+  stretchDown(
+    ...args: [from: number, pitch: number, height: number, first: number, weights: number, count: number, to: number]
+  ): void;
+  turnOver(from: number, pitch: number, height: number, to: number, pitchAfter: number): void;
+  logLight(p: number, bytes: number): void;
   sharesOfWeights(weights: number, bytes: number, penalty: number): void;
   curveSums(
     table: number,

@@ -3,6 +3,7 @@ import {
   gaussianWeights,
   LOCAL_NOISE_REACH,
   samplesBeside,
+  type CodeTables,
   type Cover,
   type Filters,
   type Plane,
@@ -11,6 +12,7 @@ import { createArithmetic } from './arithmetic';
 import type { KernelExports } from './exports';
 import { guidedFilter } from './guidedFilter';
 import type { KernelMemory } from './memory';
+import { onGrid } from './onGrid';
 import { createSpectralSums } from './spectralSums';
 
 /** The core's filters on WebAssembly, bit for bit. */
@@ -25,6 +27,8 @@ export function createFilters(kernel: KernelExports, memory: KernelMemory): Filt
     localNoise: (plane) => localNoise(kernel, memory, plane),
     guidedFilter: (wanted, guide, reach, stiffness) => guidedFilter(kernel, memory, wanted, guide, reach, stiffness),
     drawnOver: (plane, cover) => drawnOver(kernel, memory, plane, cover),
+    codesOf: (channels, tables) => codesOf(kernel, memory, channels, tables),
+    onGrid: (plane, across, down) => onGrid(kernel, memory, plane, across, down),
     demosaicTile: (tile, pattern) => demosaicTile(kernel, memory, tile, pattern),
     spectralSums: createSpectralSums(kernel, memory),
     ...createArithmetic(kernel, memory),
@@ -73,6 +77,25 @@ function drawnOver(kernel: KernelExports, memory: KernelMemory, plane: Plane, co
   kernel.drawnOver(from, width, columns, cover.width, rows, cover.height, row, out);
   const drawn = memory.floats(out, cover.width * cover.height).slice();
   return { width: cover.width, height: cover.height, data: drawn };
+}
+
+function codesOf(
+  kernel: KernelExports,
+  memory: KernelMemory,
+  channels: readonly Plane[],
+  tables: readonly CodeTables[],
+): Uint16Array {
+  memory.reset();
+  const count = channels[0].data.length;
+  const places = new Map([...new Set(tables)].map((own) => [own, [own.table, own.guess].map((t) => memory.place(t))]));
+  const from = memory.take(4 * count);
+  const codes = memory.take(2 * count * channels.length);
+  channels.forEach(({ data }, c) => {
+    const [table, guess] = places.get(tables[c])!;
+    memory.floats(from, count).set(data);
+    kernel.codesOf(from, count, table, guess, codes + 2 * c, 2 * channels.length);
+  });
+  return memory.codes(codes, count * channels.length).slice();
 }
 
 const WORK_PLANES = 7;

@@ -29,6 +29,10 @@ export class KernelMemory {
     return new Int32Array(this.memory.buffer, at, count);
   }
 
+  codes(at: number, count: number): Uint16Array {
+    return new Uint16Array(this.memory.buffer, at, count);
+  }
+
   place(values: ArrayLike<number>): number {
     const at = this.take(values.length * 4);
     this.floats(at, values.length).set(values);

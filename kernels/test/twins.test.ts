@@ -3,10 +3,12 @@ import { beforeEach, describe, expect, it } from 'vitest';
 import {
   blendOver,
   boxMean,
+  CodeFinder,
   createComplex,
   demosaic,
   DEMOSAIC_REACH,
   drawnOver,
+  encodeChannels,
   filledPlane,
   filteredInStrips,
   gaussianBlur,
@@ -15,17 +17,22 @@ import {
   installedFilters,
   installedSums,
   localNoise,
+  logLights,
   lookedUp,
   mixes,
   neighbourhoodRange,
+  onGrid,
   plainBlendOver,
   plainBoxMean,
+  plainCodesOf,
   plainDemosaicTile,
   plainDrawnOver,
   plainGaussianBlur,
   plainGuidedFilter,
   plainLocalNoise,
+  plainLogLight,
   plainLookedUp,
+  plainOnGrid,
   plainMixes,
   plainNeighbourhoodRange,
   plainRooted,
@@ -36,9 +43,12 @@ import {
   rooted,
   seededRandom,
   squaredRatio,
+  srgbDecode,
+  tabulate,
   varianceByTone,
   wanderingCurve,
 } from '@vitrocept/core';
+import { enlargedAxis } from '../../core/src/correct/enlarge';
 import { samplesOf, samplesUpTo, sharpestOf } from '../../core/src/spectrum/spectralFit';
 import { sumUp } from '../../core/src/spectrum/spectralSums';
 import { discPsf } from '../../core/src/psf/discPsf';
@@ -315,7 +325,34 @@ describe('the WebAssembly kernels and their plain twins', () => {
     expect(rooted(p, 0.3, -0.05, 12)).toEqual(plainRooted(p, 0.3, -0.05, 12));
     const table = { low: 0.1, perUnit: 17, values: Float32Array.from({ length: 12 }, (_, i) => i * i) };
     expect(lookedUp(p, table)).toEqual(plainLookedUp(p, table));
+    const plain = tabulate(srgbDecode);
+    const curves = [plain, plain, tabulate((encoded) => encoded)].map((table) => new CodeFinder(table));
+    const edges = [p, { ...q, data: q.data.map((value, i) => (i % 7 === 0 ? NaN : 3 * value - 1)) }, r];
+    expect(encodeChannels(edges, { finders: curves })).toEqual(plainCodesOf(edges, curves));
+    const lights = { ...p, data: p.data.map((value) => 4 * value - 1) };
+    expect(logLights(lights)).toEqual(plainLogLight(lights));
     expect(installedFilters(p)).not.toBeNull();
+  });
+
+  it('draw over a finer and a coarser grid alike, solved first and not, at every width modulo four', () => {
+    for (const [width, height] of [
+      [21, 30],
+      [40, 23],
+      [34, 35],
+    ] as const) {
+      const plane = withNoise(deadLeaves(width, height, 5), 0.02, 9);
+      for (const [factor, projects] of [
+        [1.5, true],
+        [2.37, true],
+        [1.2, false],
+        [0.7, false],
+      ] as const) {
+        const map = { slope: 1 / factor, offset: 1.3 };
+        const across = enlargedAxis(width, Math.round(width * factor), map, projects);
+        const down = enlargedAxis(height, Math.round(height * factor) - 3, map, projects);
+        expect(onGrid(plane, across, down)).toEqual(plainOnGrid(plane, across, down));
+      }
+    }
   });
 
   it('stop when asked', () => {

@@ -1,5 +1,8 @@
+import { contentKey } from '../contentKey';
+import { lookedUp } from '../picture/arithmetic';
+import { keptWith } from '../picture/kept';
 import { lumaOf, type Channels } from '../picture/picture';
-import { createPlane, type Plane } from '../picture/plane';
+import type { Plane } from '../picture/plane';
 import { broadOf, broadOver, type FrameGuide } from './guide';
 import type { Extent } from './extent';
 
@@ -24,6 +27,7 @@ export const bentBy = (broadEv: number, holdHighlights: number, liftShadows: num
 
 /** Gains are looked up: so finely that the line between two is right to a part in a hundred thousand. */
 const PER_EV = 128;
+const TABLES = {};
 const LEAST_EV = -20;
 const MOST_EV = 12;
 
@@ -43,16 +47,11 @@ export function bendGains(
 ): Plane {
   const luma = lumaOf(planes, lumaWeights);
   const broad = broadOver(luma, broadOf(guide, lumaWeights, SHARE, SPREAD_EV), guide.frame, extent);
-  const gains = Float64Array.from(
-    { length: (MOST_EV - LEAST_EV) * PER_EV + 2 },
-    (_, i) => 2 ** bentBy(LEAST_EV + i / PER_EV, holdHighlights, liftShadows),
+  const values = keptWith(TABLES, contentKey([holdHighlights, liftShadows]), () =>
+    Float32Array.from(
+      { length: (MOST_EV - LEAST_EV) * PER_EV + 1 },
+      (_, i) => 2 ** bentBy(LEAST_EV + i / PER_EV, holdHighlights, liftShadows),
+    ),
   );
-  const out = createPlane(luma.width, luma.height);
-  for (let i = 0; i < out.data.length; i++) {
-    const ev = broad.data[i] + exposureEv;
-    const place = (Math.max(LEAST_EV, Math.min(MOST_EV, ev)) - LEAST_EV) * PER_EV;
-    const at = Math.floor(place);
-    out.data[i] = gains[at] + (place - at) * (gains[at + 1] - gains[at]);
-  }
-  return out;
+  return lookedUp(broad, { low: LEAST_EV - exposureEv, perUnit: PER_EV, values });
 }

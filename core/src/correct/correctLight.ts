@@ -1,8 +1,9 @@
 import { contentKey } from '../contentKey';
 import type { ColourSpace } from '../picture/colourSpace';
+import { mixes, product } from '../picture/arithmetic';
 import { keptWith } from '../picture/kept';
-import type { Channels } from '../picture/picture';
-import { createPlane, type Plane } from '../picture/plane';
+import { lumaOf, type Channels } from '../picture/picture';
+import { filledPlane, type Plane } from '../picture/plane';
 import type { Size } from '../picture/region';
 import { bendsCurve, changesColour, type Corrections } from '../prescription/corrections';
 import { adaptationOfChannels } from './adaptation';
@@ -43,34 +44,23 @@ export function correctLight(
         extent,
       )
     : null;
-  const fallen = corrections.fallOffPercent.value > 0 ? fallOffOver(corrections, frame, extent, planes[0]) : null;
+  const light = bend ?? filledPlane(planes[0].width, planes[0].height, 1);
   const gain = 2 ** exposureEv;
-  const tones = bendsTones(corrections) ? tonesOf(corrections) : null;
-  const scaled = (i: number) => gain * (bend ? bend.data[i] : 1) * (fallen ? fallen[i] : 1);
-  const out = planes.map(({ width, height }) => createPlane(width, height));
-  if (planes.length === 1) {
-    const [from, to] = [planes[0].data, out[0].data];
-    for (let i = 0; i < to.length; i++) {
-      const value = from[i] * scaled(i);
-      to[i] = tones ? value * tones.gainOf(value) : value;
-    }
-    return out;
+  for (let i = 0; i < light.data.length; i++) light.data[i] *= gain;
+  if (corrections.fallOffPercent.value > 0) fallOffOver(light, corrections, frame, extent);
+  const coloured = balanced(planes, colourMatrix(corrections, space));
+  if (bendsTones(corrections)) {
+    const brightness = product(lumaOf(coloured, space.lumaWeights), light);
+    const gains = tonesOf(corrections).gainsOf(brightness);
+    for (let i = 0; i < light.data.length; i++) light.data[i] *= gains.data[i];
   }
-  const m = colourMatrix(corrections, space);
-  const [wr, wg, wb] = space.lumaWeights;
-  const [red, green, blue] = planes.map(({ data }) => data);
-  const [toRed, toGreen, toBlue] = out.map(({ data }) => data);
-  for (let i = 0; i < red.length; i++) {
-    let light = scaled(i);
-    const r = m[0] * red[i] + m[1] * green[i] + m[2] * blue[i];
-    const g = m[3] * red[i] + m[4] * green[i] + m[5] * blue[i];
-    const b = m[6] * red[i] + m[7] * green[i] + m[8] * blue[i];
-    if (tones) light *= tones.gainOf(light * (wr * r + wg * g + wb * b));
-    toRed[i] = light * r;
-    toGreen[i] = light * g;
-    toBlue[i] = light * b;
-  }
-  return out;
+  return coloured.map((plane) => product(plane, light));
+}
+
+/** Every sample's three channels by a matrix, row by row; grey stays. */
+export function balanced(planes: Channels, m: readonly number[]): Channels {
+  const isNeutral = m.every((value, i) => value === (i % 4 === 0 ? 1 : 0));
+  return planes.length === 1 || isNeutral ? planes : mixes(planes, [m.slice(0, 3), m.slice(3, 6), m.slice(6, 9)]);
 }
 
 const bendsTones = ({ blackPercent, whitePercent, curve }: Corrections): boolean =>
@@ -100,18 +90,17 @@ export function colourMatrix(
   return [1, 0, 0, 0, 1, 0, 0, 0, 1];
 }
 
-function fallOffOver({ fallOffPercent }: Corrections, frame: Size, { region, scale }: Extent, size: Size) {
+/** In place. */
+function fallOffOver(light: Plane, { fallOffPercent }: Corrections, frame: Size, { region, scale }: Extent): void {
   const gain = fallOffGain(fallOffPercent.value);
   const middle = middleOf(frame);
-  const out = new Float32Array(size.width * size.height);
-  for (let y = 0, i = 0; y < size.height; y++) {
+  for (let y = 0, i = 0; y < light.height; y++) {
     const down = region.y + (y + 0.5) / scale - 0.5 - middle.y;
-    for (let x = 0; x < size.width; x++, i++) {
+    for (let x = 0; x < light.width; x++, i++) {
       const across = region.x + (x + 0.5) / scale - 0.5 - middle.x;
-      out[i] = gain((across * across + down * down) / middle.corner);
+      light.data[i] *= gain((across * across + down * down) / middle.corner);
     }
   }
-  return out;
 }
 
 /** Channels' gains that make a mean colour neutral and keep its brightness; null where a channel is black there. */

@@ -1,11 +1,12 @@
 import { contentKey } from '../contentKey';
 import { adaptationOfChannels } from '../correct/adaptation';
 import { lightOf } from '../correct/daylight';
-import { broadOf, broadOver, logLight, type FrameGuide } from '../correct/guide';
+import { balanced } from '../correct/correctLight';
+import { broadOf, broadOver, type FrameGuide } from '../correct/guide';
 import type { Extent } from '../correct/extent';
-import { quickPowerOf2 } from '../correct/quickPower';
 import { drawMask, mayCover } from '../mask/drawMask';
 import type { ColourSpace } from '../picture/colourSpace';
+import { logLights, lookedUp, product } from '../picture/arithmetic';
 import { keptWith } from '../picture/kept';
 import { lumaOf, type Channels } from '../picture/picture';
 import { createPlane, filledPlane, type Plane } from '../picture/plane';
@@ -21,6 +22,13 @@ const MOST_CONTRAST = 0.75;
 /** Warmth ±100 is as if the light had been so many mired off. */
 const MOST_MIRED = 45;
 const NEUTRAL_MIRED = 1e6 / 6504;
+
+/** 2 to the power of ±16 EV at most: between two places a straight line is right to a part in a million. */
+const POWERS_OF_2 = {
+  low: -16,
+  perUnit: 256,
+  values: Float32Array.from({ length: 8193 }, (_, i) => 2 ** (i / 256 - 16)),
+};
 
 type Space = Pick<ColourSpace, 'lumaWeights' | 'toLinearSrgb'>;
 
@@ -90,26 +98,23 @@ function changed(
   extent: Extent,
 ): Channels {
   if (exposureEv === 0 && saturation === 0 && warmth === 0 && localContrast === 0) return planes;
+  const warm = balanced(planes, warmthMatrix(warmth, space));
+  const coloured = saturation === 0 ? warm : balanced(warm, saturationMatrix(saturation, space.lumaWeights));
   const gain = 2 ** exposureEv;
-  const contrast = localContrast !== 0 ? contrastGains(planes, localContrast / 100, space, guide!, extent) : null;
-  const light = (i: number) => gain * (contrast ? contrast.data[i] : 1);
-  if (planes.length === 1) return planes.map((plane) => ({ ...plane, data: plane.data.map((v, i) => v * light(i)) }));
-  const m = warmthMatrix(warmth, space);
-  const [wr, wg, wb] = space.lumaWeights;
-  const strength = 1 + saturation / 100;
-  const [red, green, blue] = planes.map(({ data }) => data);
-  const out = planes.map(({ width, height }) => createPlane(width, height));
-  for (let i = 0; i < red.length; i++) {
-    const own = light(i);
-    const r = m[0] * red[i] + m[1] * green[i] + m[2] * blue[i];
-    const g = m[3] * red[i] + m[4] * green[i] + m[5] * blue[i];
-    const b = m[6] * red[i] + m[7] * green[i] + m[8] * blue[i];
-    const grey = wr * r + wg * g + wb * b;
-    out[0].data[i] = own * (grey + strength * (r - grey));
-    out[1].data[i] = own * (grey + strength * (g - grey));
-    out[2].data[i] = own * (grey + strength * (b - grey));
+  if (localContrast === 0) {
+    return coloured.map((plane) => ({ ...plane, data: plane.data.map((value) => gain * value) }));
   }
-  return out;
+  const light = contrastGains(planes, localContrast / 100, space, guide!, extent);
+  for (let i = 0; i < light.data.length; i++) light.data[i] *= gain;
+  return coloured.map((plane) => product(plane, light));
+}
+
+/** What differs from the brightness so many percent more or less of itself. */
+function saturationMatrix(percent: number, lumaWeights: readonly number[]): readonly number[] {
+  const strength = 1 + percent / 100;
+  return [0, 1, 2].flatMap((row) =>
+    lumaWeights.map((weight, column) => (1 - strength) * weight + (row === column ? strength : 0)),
+  );
 }
 
 const MATRICES = {};
@@ -131,11 +136,10 @@ function contrastGains(
 ): Plane {
   const luma = lumaOf(planes, lumaWeights);
   const broad = broadOver(luma, broadOf(guide, lumaWeights, SHARE, SPREAD_EV), guide.frame, extent);
-  const out = createPlane(luma.width, luma.height);
-  for (let i = 0; i < out.data.length; i++) {
-    out.data[i] = quickPowerOf2(MOST_CONTRAST * amount * (logLight(luma.data[i]) - broad.data[i]));
-  }
-  return out;
+  const above = logLights(luma);
+  const strength = MOST_CONTRAST * amount;
+  for (let i = 0; i < above.data.length; i++) above.data[i] = strength * (above.data[i] - broad.data[i]);
+  return lookedUp(above, POWERS_OF_2);
 }
 
 function hazeTaken(

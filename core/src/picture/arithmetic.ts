@@ -130,3 +130,34 @@ export function lookedUp(plane: Plane, table: EvenTable): Plane {
 export function plainLookedUp(plane: Plane, table: EvenTable): Plane {
   return { ...plane, data: plane.data.map((value) => lookUp(table, value)) };
 }
+
+const LEAST_LIGHT = 2 ** -14;
+/** Terms of 2 · artanh(s) / ln 2 (Abramowitz & Stegun 4.1.27), the highest first. */
+const LOG_TERMS = [7, 5, 3, 1].map((power) => fround(2 / Math.LN2 / power));
+const ABOVE = fround(1.4142135);
+const floats = new Float32Array(1);
+const bits = new Int32Array(floats.buffer);
+
+/** log₂ of light, right to 2e−6; darker than 2⁻¹⁴ counts as that. */
+export function logLight(light: number): number {
+  floats[0] = light > LEAST_LIGHT ? light : LEAST_LIGHT;
+  let exponent = (bits[0] >> 23) - 127;
+  bits[0] = (bits[0] & 0x7fffff) | 0x3f800000;
+  let m = floats[0];
+  if (m > ABOVE) {
+    exponent++;
+    m = fround(m * 0.5);
+  }
+  const s = fround(fround(m - 1) / fround(m + 1));
+  const q = fround(s * s);
+  const sum = LOG_TERMS.reduce((total, term) => fround(fround(total * q) + term), 0);
+  return fround(exponent + fround(sum * s));
+}
+
+export function logLights(plane: Plane): Plane {
+  return (installedFilters(plane)?.logLight ?? plainLogLight)(plane);
+}
+
+export function plainLogLight(plane: Plane): Plane {
+  return { ...plane, data: plane.data.map((value) => logLight(value)) };
+}

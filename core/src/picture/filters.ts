@@ -1,5 +1,7 @@
+import type { GridAxis } from './onGrid';
 import type { Plane } from './plane';
 import type { Size } from './region';
+import type { CodeTables } from './toneCurve';
 
 /** The part of a plane that is drawn anew, by its corner and the side of a new sample, px of the plane. */
 export interface Cover extends Size {
@@ -50,6 +52,10 @@ export interface Filters {
   localNoise(plane: Plane): Plane;
   guidedFilter(wanted: Plane, guide: readonly Plane[], reach: number, stiffness: number): Plane;
   drawnOver(plane: Plane, cover: Cover): Plane;
+  onGrid(plane: Plane, across: GridAxis, down: GridAxis): Plane;
+  logLight(plane: Plane): Plane;
+  /** Interleaved; tables of a channel each. */
+  codesOf(channels: readonly Plane[], tables: readonly CodeTables[]): Uint16Array;
   mixes(planes: readonly Plane[], rows: readonly (readonly number[])[]): Plane[];
   blendOver(shown: Plane, own: Plane, answer: Plane, weight: Plane, share: number): Plane;
   varianceByTone(channels: readonly Plane[], variance: ToneVariance, found: Plane, most: number): Plane;

@@ -1,9 +1,10 @@
 import { clampIndex } from './crop';
-import { createPlane, type Plane } from './plane';
+import type { Plane } from './plane';
 
 /** Half the width of the kernel, px. */
 export const LANCZOS_REACH = 3;
-const TAPS = 2 * LANCZOS_REACH;
+export const LANCZOS_TAPS = 2 * LANCZOS_REACH;
+const TAPS = LANCZOS_TAPS;
 const PHASES = 4096;
 
 function lanczos(x: number): number {
@@ -24,100 +25,18 @@ const WEIGHTS = (() => {
   return table;
 })();
 
-/** The samples around a place and what each weighs. */
-export function lanczosTaps(place: number): { readonly first: number; readonly weights: readonly number[] } {
-  const left = Math.floor(place);
-  const at = Math.round((place - left) * PHASES) * TAPS;
-  return { first: left - (LANCZOS_REACH - 1), weights: Array.from(WEIGHTS.subarray(at, at + TAPS)) };
-}
-
-/** Places along one axis as first sample and row of weights. */
-interface Places {
-  readonly first: Int32Array;
-  readonly phase: Int32Array;
-}
-
-function placesOf(count: number, placeOf: (index: number) => number): Places {
-  const first = new Int32Array(count);
-  const phase = new Int32Array(count);
-  for (let i = 0; i < count; i++) {
-    const place = placeOf(i);
+/** The first of the samples around every place, and what the six weigh, one place after the other. */
+export function lanczosPlaces(places: Float64Array): { readonly first: Int32Array; readonly weights: Float32Array } {
+  const first = new Int32Array(places.length);
+  const weights = new Float32Array(places.length * TAPS);
+  places.forEach((place, i) => {
     const left = Math.floor(place);
+    const at = Math.round((place - left) * PHASES) * TAPS;
     first[i] = left - (LANCZOS_REACH - 1);
-    phase[i] = Math.round((place - left) * PHASES) * TAPS;
-  }
-  return { first, phase };
+    for (let k = 0; k < TAPS; k++) weights[i * TAPS + k] = WEIGHTS[at + k];
+  });
+  return { first, weights };
 }
-
-/**
- * A plane between its samples, at places that are a column's and a row's.
- *
- * @param xOf, yOf - Of every column and row of the result, in px of the plane.
- * Source: Duchon, "Lanczos filtering in one and two dimensions", J. Appl. Meteor. 18 (1979); three lobes.
- */
-export function lanczosGrid(
-  plane: Plane,
-  width: number,
-  height: number,
-  xOf: (column: number) => number,
-  yOf: (row: number) => number,
-): Plane {
-  return across(down(plane, placesOf(height, yOf)), placesOf(width, xOf));
-}
-
-/** Row by row, so that memory is read in order. */
-function down({ width, height, data }: Plane, { first, phase }: Places): Plane {
-  const out = createPlane(width, first.length);
-  for (let y = 0; y < first.length; y++) {
-    const to = out.data.subarray(y * width, (y + 1) * width);
-    const w = phase[y];
-    const row = (k: number) => {
-      const at = clampIndex(first[y] + k, height) * width;
-      return data.subarray(at, at + width);
-    };
-    const [a, b, c, d, e, f] = [row(0), row(1), row(2), row(3), row(4), row(5)];
-    const [wa, wb, wc] = [WEIGHTS[w], WEIGHTS[w + 1], WEIGHTS[w + 2]];
-    const [wd, we, wf] = [WEIGHTS[w + 3], WEIGHTS[w + 4], WEIGHTS[w + 5]];
-    for (let x = 0; x < width; x++) to[x] = wa * a[x] + wb * b[x] + wc * c[x] + wd * d[x] + we * e[x] + wf * f[x];
-  }
-  return out;
-}
-
-function across({ width, height, data }: Plane, { first, phase }: Places): Plane {
-  const count = first.length;
-  const out = createPlane(count, height);
-  const padded = new Float32Array(width + 2 * PAD);
-  const least = first[0];
-  const isPadded = least >= -PAD && first[count - 1] + TAPS <= width + PAD;
-  for (let y = 0; y < height; y++) {
-    const row = data.subarray(y * width, (y + 1) * width);
-    padded.set(row, PAD);
-    padded.fill(row[0], 0, PAD);
-    padded.fill(row[width - 1], width + PAD);
-    const to = out.data.subarray(y * count, (y + 1) * count);
-    for (let x = 0; x < count; x++) {
-      const w = phase[x];
-      if (isPadded) {
-        const i = first[x] + PAD;
-        to[x] =
-          WEIGHTS[w] * padded[i] +
-          WEIGHTS[w + 1] * padded[i + 1] +
-          WEIGHTS[w + 2] * padded[i + 2] +
-          WEIGHTS[w + 3] * padded[i + 3] +
-          WEIGHTS[w + 4] * padded[i + 4] +
-          WEIGHTS[w + 5] * padded[i + 5];
-      } else {
-        let sum = 0;
-        for (let k = 0; k < TAPS; k++) sum += WEIGHTS[w + k] * row[clampIndex(first[x] + k, width)];
-        to[x] = sum;
-      }
-    }
-  }
-  return out;
-}
-
-/** Beyond its border a row goes on for so many px. */
-const PAD = 16;
 
 /** A plane at one place between its samples; outside, its border goes on. */
 export function lanczosAt({ width, height, data }: Plane, x: number, y: number): number {

@@ -3,6 +3,8 @@ import { createPlane, type Plane } from './plane';
 import type { ColourSpace } from './colourSpace';
 import type { Region, Size } from './region';
 import { clampIndex } from './crop';
+import { installedFilters } from './filters';
+import type { CodeFinder } from './toneCurve';
 
 /** Linear-light channels of one size: one (grey) or three (the file's own red, green, blue). */
 export type Channels = readonly Plane[];
@@ -36,11 +38,15 @@ export function decodePiece(piece: CodePiece, wanted: Region, space: ColourSpace
 }
 
 /** Nearest code of every linear sample, interleaved. Clips to 0..1: the only place where values are clipped. */
-export function encodeChannels(channels: Channels, space: ColourSpace): Uint16Array {
+export function encodeChannels(channels: Channels, { finders }: Pick<ColourSpace, 'finders'>): Uint16Array {
+  return (installedFilters(channels[0])?.codesOf ?? plainCodesOf)(channels, finders);
+}
+
+export function plainCodesOf(channels: Channels, finders: readonly CodeFinder[]): Uint16Array {
   const stride = channels.length;
   const codes = new Uint16Array(channels[0].data.length * stride);
   channels.forEach(({ data }, channel) => {
-    const finder = space.finders[channel];
+    const finder = finders[channel];
     for (let i = 0, to = channel; i < data.length; i++, to += stride) codes[to] = finder.codeOf(data[i]);
   });
   return codes;

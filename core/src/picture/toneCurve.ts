@@ -22,37 +22,42 @@ export function tabulate(curve: (encoded: number) => number): DecodeTable {
   return table;
 }
 
-/**
- * The way back: the code whose linear value is nearest. The table must never fall.
- * A coarse index by linear value narrows each search to a handful of codes.
- */
-export class CodeFinder {
-  private readonly start: Uint16Array;
+/** Places of a CodeFinder's guesses, by the root of light: curves of cameras and screens are nearly straight over it. */
+const PLACES = 4096;
+const { fround } = Math;
 
-  constructor(private readonly table: DecodeTable) {
-    this.start = new Uint16Array(CODE_MAX + 2);
-    let code = 0;
-    for (let bucket = 0; bucket <= CODE_MAX; bucket++) {
-      const value = bucket / CODE_MAX;
-      while (code < CODE_MAX && table[code + 1] <= value) code++;
-      this.start[bucket] = code;
+/** What a `CodeFinder` looks codes up in. */
+export interface CodeTables {
+  readonly table: DecodeTable;
+  /** Code, with its fraction, of the light of every place. */
+  readonly guess: Float32Array;
+}
+
+/** The way back: the code whose linear value is nearest. The table must never fall. */
+export class CodeFinder implements CodeTables {
+  readonly guess = new Float32Array(PLACES + 2);
+
+  constructor(readonly table: DecodeTable) {
+    for (let place = 0, code = 0; place < this.guess.length; place++) {
+      const value = (place / PLACES) ** 2;
+      while (code < CODE_MAX - 1 && table[code + 1] <= value) code++;
+      const step = table[code + 1] - table[code];
+      this.guess[place] = code + (step > 0 ? Math.max(0, Math.min(1, (value - table[code]) / step)) : 0);
     }
-    this.start[CODE_MAX + 1] = CODE_MAX;
   }
 
+  /** Single precision step by step, as the twin in kernels/assembly/codes.ts. */
   codeOf(linear: number): number {
     if (!(linear > 0)) return 0;
     if (linear >= 1) return CODE_MAX;
-    const { start, table } = this;
-    const bucket = Math.floor(linear * CODE_MAX);
-    let low = start[bucket];
-    let high = Math.min(CODE_MAX, start[bucket + 1] + 1);
-    while (high - low > 1) {
-      const middle = (low + high) >> 1;
-      if (table[middle] <= linear) low = middle;
-      else high = middle;
-    }
-    return table[high] - linear < linear - table[low] ? high : low;
+    const { guess, table } = this;
+    const place = fround(fround(Math.sqrt(linear)) * PLACES);
+    const at = Math.trunc(place);
+    const between = fround(fround(place - at) * fround(guess[at + 1] - guess[at]));
+    let code = Math.trunc(fround(fround(guess[at] + between) + 0.5));
+    while (code < CODE_MAX && fround(table[code + 1] - linear) < fround(linear - table[code])) code++;
+    while (code > 0 && table[code] > linear && fround(table[code] - linear) >= fround(linear - table[code - 1])) code--;
+    return code;
   }
 }
 

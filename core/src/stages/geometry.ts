@@ -1,8 +1,9 @@
-import { ENLARGE_REACH, enlarged } from '../correct/enlarge';
+import { ENLARGE_REACH, enlargedAxis, type AxisMap } from '../correct/enlarge';
 import { insideShare, toFrame, type Levelling } from '../correct/level';
 import { CoreError } from '../errors';
 import { cropPlane } from '../picture/crop';
 import { LANCZOS_REACH, lanczosAt } from '../picture/lanczos';
+import { onGrid } from '../picture/onGrid';
 import { createPlane, type Plane } from '../picture/plane';
 import { grow, intersect, isEmpty, placedIn, wholeOf, type Region, type Size } from '../picture/region';
 import { movesPixels } from '../prescription/corrections';
@@ -182,33 +183,28 @@ function resampled(planes: readonly Plane[], settings: GeometrySettings, wanted:
   const from = neededFor(settings, wanted, before);
   const { across, down } = levelMap(settings, before);
   const middle = { x: (before.width - 1) / 2, y: (before.height - 1) / 2 };
+  const scaleOf = (c: number) => (planes.length === 1 ? 1 : settings.channelScales[c]);
+  if (!isLevel(settings)) return planes.map((plane, c) => freely(plane, settings, wanted, before, from, scaleOf(c)));
+  // Held against the original a place depends on what lies around it: that much more is made, and cut off.
+  const margin = projects(settings) ? Math.ceil(ENLARGE_REACH * settings.enlarge) : 0;
+  const wide = grow(wanted, margin);
+  const axesOf = (scale: number) => {
+    const axis = ({ slope, offset }: AxisMap, start: number, centre: number, own: number) => ({
+      slope: slope * scale,
+      offset: centre + (slope * start + offset - centre) * scale - own,
+    });
+    const columns = axis(across, wide.x, middle.x, from.x);
+    const rows = axis(down, wide.y, middle.y, from.y);
+    return {
+      across: enlargedAxis(from.width, wide.width, columns, projects(settings)),
+      down: enlargedAxis(from.height, wide.height, rows, projects(settings)),
+    };
+  };
+  const axes = new Map([...new Set(planes.map((_, c) => scaleOf(c)))].map((scale) => [scale, axesOf(scale)]));
   return planes.map((plane, c) => {
-    const scale = planes.length === 1 ? 1 : settings.channelScales[c];
-    if (isLevel(settings)) {
-      const factor = settings.enlarge;
-      // Held against the original a place depends on what lies around it: that much more is made, and cut off.
-      const margin = projects(settings) ? Math.ceil(ENLARGE_REACH * factor) : 0;
-      const wide = grow(wanted, margin);
-      const axis = (
-        { slope, offset }: { slope: number; offset: number },
-        start: number,
-        centre: number,
-        own: number,
-      ) => ({
-        slope: slope * scale,
-        offset: centre + (slope * start + offset - centre) * scale - own,
-      });
-      const own = enlarged(
-        plane,
-        wide.width,
-        wide.height,
-        axis(across, wide.x, middle.x, from.x),
-        axis(down, wide.y, middle.y, from.y),
-        projects(settings),
-      );
-      return margin > 0 ? cropPlane(own, placedIn(wanted, wide)) : own;
-    }
-    return freely(plane, settings, wanted, before, from, scale);
+    const own = axes.get(scaleOf(c))!;
+    const drawn = onGrid(plane, own.across, own.down);
+    return margin > 0 ? cropPlane(drawn, placedIn(wanted, wide)) : drawn;
   });
 }
 

@@ -1,4 +1,7 @@
-import type { Plane } from '../picture/plane';
+import { contentKey } from '../contentKey';
+import { lookedUp, product } from '../picture/arithmetic';
+import type { EvenTable } from '../picture/filters';
+import { keptWith } from '../picture/kept';
 import { createPlane } from '../picture/plane';
 import type { Vignette } from '../prescription/finishing';
 import type { PictureStage } from './stage';
@@ -16,29 +19,29 @@ export const vignetteStage: PictureStage<Vignette> = {
   apply(planes, settings, wanted, before) {
     const [middleX, middleY] = [before.width / 2, before.height / 2];
     const corner = Math.hypot(middleX, middleY);
-    const steps = gainSteps(settings);
-    const gains = createPlane(wanted.width, wanted.height);
+    const far = createPlane(wanted.width, wanted.height);
     for (let y = 0, i = 0; y < wanted.height; y++) {
+      const v = wanted.y + y + 0.5 - middleY;
       for (let x = 0; x < wanted.width; x++, i++) {
-        const [u, v] = [wanted.x + x + 0.5 - middleX, wanted.y + y + 0.5 - middleY];
-        const place = (Math.sqrt(u * u + v * v) / corner) * STEPS;
-        const at = Math.floor(place);
-        gains.data[i] = steps[at] + (place - at) * (steps[at + 1] - steps[at]);
+        const u = wanted.x + x + 0.5 - middleX;
+        far.data[i] = Math.sqrt(u * u + v * v) / corner;
       }
     }
-    return planes.map((plane): Plane => {
-      const out = createPlane(plane.width, plane.height);
-      for (let i = 0; i < out.data.length; i++) out.data[i] = plane.data[i] * gains.data[i];
-      return out;
-    });
+    const gains = lookedUp(far, gainsOf(settings));
+    return planes.map((plane) => product(plane, gains));
   },
 };
 
 /** Gains are looked up, so finely that the line between two is right to a part in a hundred thousand. */
 const STEPS = 4096;
+const TABLES = {};
 
-const gainSteps = (settings: Vignette): Float64Array =>
-  Float64Array.from({ length: STEPS + 2 }, (_, i) => vignetteGain(settings, i / STEPS));
+const gainsOf = (settings: Vignette): EvenTable =>
+  keptWith(TABLES, contentKey(settings), () => ({
+    low: 0,
+    perUnit: STEPS,
+    values: Float32Array.from({ length: STEPS + 1 }, (_, i) => vignetteGain(settings, i / STEPS)),
+  }));
 
 /** Softness 0 sets in at once, 100 very slowly: the exponent of how far a place lies from where it begins to the corner. */
 const LEAST_EXPONENT = 0.5;

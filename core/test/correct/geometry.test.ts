@@ -21,12 +21,13 @@ import {
   wholeOf,
   withCorrection,
   measureFringe,
-  lanczosGrid,
+  onGrid,
   type Geometry,
   type Plane,
   type Prescription,
   type Region,
 } from '../../src';
+import { enlargedAxis } from '../../src/correct/enlarge';
 import { deadLeaves } from '../synthetic';
 
 const FRAME = { width: 240, height: 160 };
@@ -175,6 +176,14 @@ describe('framing', () => {
   });
 });
 
+function largerFromTheMiddle(plane: Plane, factor: number): Plane {
+  const axis = (count: number) => {
+    const middle = (count - 1) / 2;
+    return enlargedAxis(count, count, { slope: 1 / factor, offset: middle - middle / factor }, false);
+  };
+  return onGrid(plane, axis(plane.width), axis(plane.height));
+}
+
 describe('the lens', () => {
   it('distortion and its inverse come back within 0.02 px', () => {
     for (const distortionPercent of [-15, -3, 4, 18]) {
@@ -198,12 +207,7 @@ describe('the lens', () => {
 
   it('a planted colour fringe of 0.1 % is found within 0.01 %, also between channels that are not alike', () => {
     const green = deadLeaves(700, 500, 9, 2);
-    const scaled = (percent: number) => {
-      const [mx, my] = [349.5, 249.5];
-      const factor = 1 / (1 + percent / 100);
-      const at = (middle: number) => (i: number) => middle + (i - middle) * factor;
-      return lanczosGrid(green, 700, 500, at(mx), at(my));
-    };
+    const scaled = (percent: number) => largerFromTheMiddle(green, 1 + percent / 100);
     const unlike = (plane: Plane): Plane => ({
       ...plane,
       data: plane.data.map((value) => 0.1 + 0.6 * Math.max(0, value) ** 1.3),
@@ -217,8 +221,7 @@ describe('the lens', () => {
 
   it('what was measured takes it away', () => {
     const green = deadLeaves(240, 160, 12, 2);
-    const at = (middle: number) => (i: number) => middle + (i - middle) / 1.004;
-    const red = lanczosGrid(green, 240, 160, at(119.5), at(79.5));
+    const red = largerFromTheMiddle(green, 1.004);
     const measured = measureFringe(red, green);
     const prescription = withCorrection(emptyPrescription(), 'redFringePercent', measured);
     const [fixed, own] = whole(prescription, [red, green, green]);

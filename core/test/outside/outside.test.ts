@@ -1,6 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { ciede2000, planeOf, type Plane } from '../../src';
+import { ciede2000, onGrid, planeOf, type Plane } from '../../src';
+import { adaptation, D65 } from '../../src/correct/adaptation';
+import { enlargedAxis } from '../../src/correct/enlarge';
+import { membrane } from '../../src/finish/membrane';
 import { guidedFilter } from '../../src/mask/guidedFilter';
 import { grown } from '../../src/mask/morphology';
 
@@ -17,6 +20,9 @@ const outside = JSON.parse(readFileSync(new URL('../../golden/outside.json', imp
     stiffness: number;
     filtered: number[];
   };
+  lanczos: { width: number; height: number; factor: number; plane: number[]; enlarged: number[] };
+  laplace: { width: number; height: number; edge: number[]; free: number[]; solved: number[] };
+  adaptation: number[];
 };
 
 describe('as independent libraries have it', () => {
@@ -41,5 +47,35 @@ describe('as independent libraries have it', () => {
     const planes: Plane[] = guide.map((values) => planeOf(width, height, values));
     const { data } = guidedFilter(planeOf(width, height, wanted), planes, reach, stiffness);
     filtered.forEach((value, i) => expect(Math.abs(data[i] - value)).toBeLessThan(2e-4));
+  });
+
+  it('enlarging by Lanczos with three lobes: PIL’s, away from the border, where it cuts the window and ours repeats', () => {
+    const { width, height, factor, plane, enlarged } = outside.lanczos;
+    const [columns, rows] = [Math.round(width * factor), Math.round(height * factor)];
+    const axis = (length: number, count: number) => {
+      const slope = length / count;
+      return enlargedAxis(length, count, { slope, offset: 0.5 * slope - 0.5 }, false);
+    };
+    const { data } = onGrid(planeOf(width, height, plane), axis(width, columns), axis(height, rows));
+    const rim = Math.ceil(4 * factor);
+    let compared = 0;
+    for (let y = rim; y < rows - rim; y++) {
+      for (let x = rim; x < columns - rim; x++, compared++) {
+        expect(Math.abs(data[y * columns + x] - enlarged[y * columns + x])).toBeLessThan(2e-4);
+      }
+    }
+    expect(compared).toBeGreaterThan(3000);
+  });
+
+  it('the membrane under a mend: Laplace’s equation by scipy’s direct solver, within half a code of 8 bits', () => {
+    const { width, height, edge, free, solved } = outside.laplace;
+    const { data } = membrane(planeOf(width, height, edge), free);
+    solved.forEach((value, i) => expect(Math.abs(data[i] - value)).toBeLessThan(0.5 / 255));
+  });
+
+  it('adaptation from the white of sRGB to that of profiles (ICC.1, D50): Little CMS', () => {
+    const [X, Y, Z] = [0.9642, 1, 0.8249];
+    const own = adaptation(D65, { x: X / (X + Y + Z), y: Y / (X + Y + Z) });
+    outside.adaptation.flat().forEach((value, i) => expect(own[i]).toBeCloseTo(value, 3));
   });
 });

@@ -180,12 +180,8 @@ async function tones(file: SampleFile): Promise<number[][]> {
 
 async function begin({ file, result }: BeginTask): Promise<void> {
   const handle = openPlainTiff(result, true);
-  const space = await spaceOfSamples(file);
   try {
-    for await (const band of bandsOf(file)) {
-      const { region, codes } = band;
-      handle.write(region, result.bits === 32 ? interleaved(decodePiece(band, region, space)) : codes);
-    }
+    for await (const { region, codes } of bandsOf(file)) handle.write(region, codes);
   } finally {
     handle.close();
   }
@@ -198,11 +194,13 @@ async function renderOne({ file, prescription, tile, result, stop }: TileTask): 
   const effort = { ...FINAL_EFFORT, kernels: await nodeKernels(), shouldStop: () => Atomics.load(flag, 0) === 1 };
   const piece = await readCodes(file, regionNeeded(source, prescription, tile, effort));
   const passed = passThrough(source, prescription, piece, tile, effort);
-  if (!passed) return;
+  const isLinear = result.bits === 32;
+  // Codes of the original stand in the result already; of its light nothing does.
+  if (!passed && !isLinear) return;
   const handle = openPlainTiff(result, false);
   try {
-    const isLinear = result.bits === 32;
-    handle.write(tile, isLinear ? interleaved(cutTo(passed, tile)) : encodeTile(source, piece, tile, passed).codes);
+    const light = () => (passed ? cutTo(passed, tile) : decodePiece(piece, tile, source.space));
+    handle.write(tile, isLinear ? interleaved(light()) : encodeTile(source, piece, tile, passed).codes);
   } finally {
     handle.close();
   }
@@ -230,11 +228,11 @@ function interleaved(planes: readonly Plane[]): Float32Array {
 }
 
 function separated(samples: Float32Array, { width, height }: Region, channels: number): Plane[] {
-  return Array.from({ length: channels }, (_, c) => ({
-    width,
-    height,
-    data: Float32Array.from({ length: width * height }, (_, i) => samples[i * channels + c]),
-  }));
+  return Array.from({ length: channels }, (_, c) => {
+    const data = new Float32Array(width * height);
+    for (let i = 0, from = c; i < data.length; i++, from += channels) data[i] = samples[from];
+    return { width, height, data };
+  });
 }
 
 async function encode({ file, pages, format, quality, wishes, how, place, mayReplace }: EncodeTask): Promise<number> {

@@ -3,8 +3,6 @@ import {
   atStage,
   changesGrid,
   frameRegionFor,
-  intersect,
-  isEmpty,
   sizeAfter,
   tilesTouching,
   wholeOf,
@@ -59,12 +57,15 @@ export async function renderFrame(
   const stages = await Promise.all(
     wanted.map(async (stage) => {
       const prescription = atStage(whole, stage);
-      const touched = await crew.run<Region[]>({ kind: 'tiles', file, prescription });
       const size = sizeAfter(prescription, frame);
+      const pictureTiles = pictureTilesOf(prescription, size);
       // What lies outside the crop is not asked for, unless somebody looks at the frame's own px.
-      const seen = frameRegionFor(prescription, frame, wholeOf(size));
-      const tiles = rendered ? touched : touched.filter((tile) => !isEmpty(intersect(tile, seen)));
-      return { stage, prescription, tiles, size, pictureTiles: pictureTilesOf(prescription, size) };
+      const seen = rendered ? wholeOf(frame) : frameRegionFor(prescription, frame, wholeOf(size));
+      const tiles =
+        pictureTiles.length > 0
+          ? tilesTouching(seen, frame)
+          : await crew.run<Region[]>({ kind: 'tiles', file, prescription });
+      return { stage, prescription, tiles, size, pictureTiles };
     }),
   );
   const all = stages.reduce((sum, { tiles, pictureTiles }) => sum + tiles.length + pictureTiles.length, 0);
@@ -97,7 +98,8 @@ export async function renderFrame(
       const result = pictureIn(stage, size, 16);
       pages.push({ name: stage, result });
       const onFrame = pictureTiles.length > 0 ? pictureIn(`${stage}-linear`, frame, 32) : result;
-      await crew.run({ kind: 'begin', file, result: onFrame });
+      if (pictureTiles.length > 0) makePlainTiff(onFrame);
+      else await crew.run({ kind: 'begin', file, result: onFrame });
       await runAll(tiles.map((tile) => ({ kind: 'tile', file, prescription, tile, result: onFrame, stop })));
       if (stage === stages.at(-1)!.stage) await rendered?.(onFrame);
       if (pictureTiles.length === 0) continue;

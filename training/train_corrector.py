@@ -1,0 +1,121 @@
+"""Trains the correction. Can be stopped at any time and started again: it goes on from the last checkpoint.
+
+Usage: nice -n 19 /usr/bin/python3 training/train_corrector.py FOLDER [STEPS] [THREADS]
+FOLDER/pairs holds patches (pairs.py) solved by `npm run bench -- solve`; corrector.pt and corrector.log go to FOLDER.
+"""
+import json
+import pathlib
+import sys
+import time
+
+import numpy as np
+import torch
+
+sys.path.insert(0, str(pathlib.Path(__file__).parent))
+from corrector import Corrector
+
+BATCH = 16
+SIDE = 64
+RATE = 1e-3
+MID_TONE = 0.18
+# Of a patch, at each side, where the blur brought in what nobody saw.
+RIM_PX = 16
+# Looked at for the log alone.
+HELD_OUT = 64
+KINDS = ("present", "weak", "degraded", "truth")
+
+
+def srgb(linear):
+    """IEC 61966-2-1."""
+    clipped = linear.clamp(0.0031308, 1)
+    return torch.where(linear <= 0.0031308, 12.92 * linear.clamp(min=0), 1.055 * clipped ** (1 / 2.4) - 0.055)
+
+
+def mid_tone_sigma(lines):
+    return float(np.sqrt(max(1e-8, np.mean([line["a"] * MID_TONE + line["b"] for line in lines]))))
+
+
+class Pairs:
+    def __init__(self, folder):
+        index = json.loads((folder / "index.json").read_text())
+        side = index[0]["width"]
+        self.planes = np.empty((len(index), len(KINDS), 3, side, side), np.float32)
+        for at, pair in enumerate(index):
+            for k, kind in enumerate(KINDS):
+                self.planes[at, k] = np.fromfile(folder / f"{pair['name']}.{kind}", "<f4").reshape(3, side, side)
+        self.sigma = np.array([mid_tone_sigma(pair["noise"]) for pair in index], np.float32)
+        self.side = side
+
+    def batch(self, random):
+        """Turned and mirrored all alike is not needed: the blurs point everywhere already."""
+        which = random.integers(HELD_OUT, len(self.planes), BATCH)
+        low, high = RIM_PX // 2, (self.side - RIM_PX - SIDE) // 2
+        corners = 2 * random.integers(low, high + 1, (BATCH, 2))
+        cut = np.stack([self.planes[i, :, :, y : y + SIDE, x : x + SIDE] for i, (y, x) in zip(which, corners)])
+        cut = cut[:, :, random.permutation(3)]
+        # Exposure: all of it is linear, so a brighter patch is another patch.
+        gain = np.exp(random.uniform(-0.7, 0.4, (BATCH, 1, 1, 1))).astype(np.float32)
+        parts = [torch.from_numpy(gain * cut[:, k]) for k in range(len(KINDS))]
+        return (*parts, torch.from_numpy(gain * self.sigma[which].reshape(-1, 1, 1, 1)))
+
+
+def loss_of(corrected, truth, sigma):
+    """Absolute error as square roots of light show it."""
+    return ((corrected - truth).abs() / torch.sqrt(truth + sigma + 0.004)).mean()
+
+
+def held_out_gain(model, pairs):
+    """Mean PSNR (dB, sRGB) gained over the present prior, and of how many patches it grows."""
+    gains = []
+    with torch.no_grad():
+        for at in range(HELD_OUT):
+            present, weak, degraded, truth = (torch.from_numpy(pairs.planes[at, k])[None] for k in range(len(KINDS)))
+            sigma = torch.full((1, 1, 1, 1), float(pairs.sigma[at]))
+            inner = (..., slice(RIM_PX, -RIM_PX), slice(RIM_PX, -RIM_PX))
+            before = ((srgb(present)[inner] - srgb(truth)[inner]) ** 2).mean().item()
+            after = ((srgb(model(present, weak, degraded, sigma))[inner] - srgb(truth)[inner]) ** 2).mean().item()
+            gains.append(10 * np.log10(before / after))
+    return np.mean(gains), np.mean(np.array(gains) > 0)
+
+
+def main(folder, steps=30000, threads=2):
+    folder = pathlib.Path(folder)
+    torch.set_num_threads(threads)
+    torch.manual_seed(1)
+    pairs = Pairs(folder / "pairs")
+    model = Corrector()
+    optimiser = torch.optim.Adam(model.parameters(), lr=RATE)
+    at, spent = 0, 0.0
+    checkpoint = folder / "corrector.pt"
+    if checkpoint.exists():
+        state = torch.load(checkpoint)
+        model.load_state_dict(state["model"])
+        optimiser.load_state_dict(state["optimiser"])
+        at, spent = state["step"], state["spent"]
+    random = np.random.default_rng(1000 + at)
+    mean, started = None, time.process_time()
+    while at < steps:
+        share = at / steps
+        for group in optimiser.param_groups:
+            group["lr"] = RATE * min(1, (at + 1) / 200) * (0.5 + 0.5 * np.cos(np.pi * share)) + 1e-6
+        present, weak, degraded, truth, sigma = pairs.batch(random)
+        loss = loss_of(model(present, weak, degraded, sigma), truth, sigma)
+        optimiser.zero_grad()
+        loss.backward()
+        torch.nn.utils.clip_grad_norm_(model.parameters(), 1.0)
+        optimiser.step()
+        at += 1
+        mean = loss.item() if mean is None else 0.99 * mean + 0.01 * loss.item()
+        if at % 250 == 0:
+            total = spent + time.process_time() - started
+            gain, better = held_out_gain(model, pairs)
+            line = f"step {at}, loss {mean:.4f}, {total / 60:.1f} CPU min; held out {gain:+.2f} dB, {better:.0%} better"
+            print(line, flush=True)
+            with open(folder / "corrector.log", "a") as log:
+                log.write(line + "\n")
+            state = {"model": model.state_dict(), "optimiser": optimiser.state_dict(), "step": at, "spent": total}
+            torch.save(state, folder / "corrector.tmp")
+            (folder / "corrector.tmp").replace(checkpoint)
+
+
+main(sys.argv[1], *(int(value) for value in sys.argv[2:]))

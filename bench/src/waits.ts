@@ -58,7 +58,8 @@ export async function waits(): Promise<void> {
     await gone(page, 'looking at the probes');
     told({ name: 'strongest safe amount', goal: '3 s', seconds: since(press) });
 
-    const recovered = { ...prescription, recovery: { ...prescription.trials[0], trialId: null } };
+    const { id: trialId, ...own } = prescription.trials[0];
+    const recovered = { ...prescription, recovery: { ...own, trialId } };
     told({ name: 'render under the mask', goal: '12 s', seconds: await rendered(page, id, recovered) });
     const everywhere = { ...prescription.mask, operations: [] };
     const cleaned = { ...prescription, mask: everywhere, recovery: null, cleaning: automaticCleaning(null) };
@@ -72,7 +73,7 @@ interface FrameAnswer {
     readonly revision: number;
     readonly prescription: {
       readonly mask: { readonly operations: readonly object[] };
-      readonly trials: readonly object[];
+      readonly trials: readonly { readonly id: string }[];
     };
   };
 }

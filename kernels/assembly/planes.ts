@@ -85,33 +85,44 @@ export function rooted(p: usize, bytes: usize, slope: f32, base: f32, scale: f32
   }
 }
 
-/** Two neighbouring values of a table, at the place that stands in a lane of `places`. */
+/** Two neighbouring values of a table. */
 // @ts-ignore: decorator
-@inline function pairAt(values: usize, place: i32): v128 {
+@inline export function pairAt(values: usize, place: i32): v128 {
   return v128.load64_zero(values + (<usize>place << 2));
+}
+
+// @ts-ignore: decorator
+@inline export function firstOfPairs(a: v128, b: v128, c: v128, d: v128): v128 {
+  return v128.shuffle<f32>(v128.shuffle<f32>(a, b, 0, 1, 4, 5), v128.shuffle<f32>(c, d, 0, 1, 4, 5), 0, 2, 4, 6);
+}
+
+// @ts-ignore: decorator
+@inline export function secondOfPairs(a: v128, b: v128, c: v128, d: v128): v128 {
+  return v128.shuffle<f32>(v128.shuffle<f32>(a, b, 0, 1, 4, 5), v128.shuffle<f32>(c, d, 0, 1, 4, 5), 1, 3, 5, 7);
+}
+
+/** A table's values at four places of 0 to `last`, straight lines between. */
+// @ts-ignore: decorator
+@inline export function between(at: v128, values: usize, last: i32): v128 {
+  const k = i32x4.min_s(i32x4.splat(last - 1), i32x4.trunc_sat_f32x4_s(at));
+  const share = f32x4.sub(at, f32x4.convert_i32x4_s(k));
+  const a = pairAt(values, i32x4.extract_lane(k, 0));
+  const b = pairAt(values, i32x4.extract_lane(k, 1));
+  const c = pairAt(values, i32x4.extract_lane(k, 2));
+  const d = pairAt(values, i32x4.extract_lane(k, 3));
+  const before = f32x4.mul(firstOfPairs(a, b, c, d), f32x4.sub(f32x4.splat(1), share));
+  return f32x4.add(before, f32x4.mul(secondOfPairs(a, b, c, d), share));
 }
 
 /** p = the curve's value there: `last` steps of the table, straight lines between. */
 export function lookedUp(p: usize, bytes: usize, low: f32, perUnit: f32, values: usize, last: i32): void {
   const zero = f32x4.splat(0);
-  const one = f32x4.splat(1);
   const first = f32x4.splat(low);
   const factor = f32x4.splat(perUnit);
   const end = f32x4.splat(<f32>last);
-  const lastStep = i32x4.splat(last - 1);
   for (let i: usize = 0; i < bytes; i += 16) {
     const at = f32x4.pmin(end, f32x4.pmax(zero, f32x4.mul(f32x4.sub(v128.load(p + i), first), factor)));
-    const k = i32x4.min_s(lastStep, i32x4.trunc_sat_f32x4_s(at));
-    const share = f32x4.sub(at, f32x4.convert_i32x4_s(k));
-    const a = pairAt(values, i32x4.extract_lane(k, 0));
-    const b = pairAt(values, i32x4.extract_lane(k, 1));
-    const c = pairAt(values, i32x4.extract_lane(k, 2));
-    const d = pairAt(values, i32x4.extract_lane(k, 3));
-    const left = v128.shuffle<f32>(a, b, 0, 1, 4, 5);
-    const right = v128.shuffle<f32>(c, d, 0, 1, 4, 5);
-    const before = v128.shuffle<f32>(left, right, 0, 2, 4, 6);
-    const after = v128.shuffle<f32>(left, right, 1, 3, 5, 7);
-    v128.store(p + i, f32x4.add(f32x4.mul(before, f32x4.sub(one, share)), f32x4.mul(after, share)));
+    v128.store(p + i, between(at, values, last));
   }
 }
 

@@ -87,13 +87,15 @@ function codesOf(
 ): Uint16Array {
   memory.reset();
   const count = channels[0].data.length;
-  const places = new Map([...new Set(tables)].map((own) => [own, [own.table, own.guess].map((t) => memory.place(t))]));
+  const places = new Map(
+    [...new Set(tables)].map((own) => [own, [own.borders, own.guess].map((values) => memory.place(values))]),
+  );
   const from = memory.take(4 * count);
-  const codes = memory.take(2 * count * channels.length);
+  const codes = memory.take(2 * count * channels.length + SLACK_BYTES);
   channels.forEach(({ data }, c) => {
-    const [table, guess] = places.get(tables[c])!;
+    const [borders, guess] = places.get(tables[c])!;
     memory.floats(from, count).set(data);
-    kernel.codesOf(from, count, table, guess, codes + 2 * c, 2 * channels.length);
+    kernel.codesOf(from, count, borders, guess, codes + 2 * c, 2 * channels.length);
   });
   return memory.codes(codes, count * channels.length).slice();
 }
@@ -121,8 +123,8 @@ function demosaicTile(
   return new Uint16Array(memory.floats(to, codes / 2).buffer, to, codes).slice();
 }
 
-/** Rows are written four samples at a time: the last may run this far beyond the plane. */
-const SLACK_BYTES = 16;
+/** Four samples are written at a time, up to three more than meant: 12 bytes of a plane, 18 of interleaved codes. */
+const SLACK_BYTES = 32;
 
 function localNoise(kernel: KernelExports, memory: KernelMemory, plane: Plane): Plane {
   const { width, height, data } = plane;

@@ -1,3 +1,5 @@
+import { lookUp } from './arithmetic';
+
 /**
  * The sRGB transfer curve, both ways. Encoded and linear values are 0..1; values outside are carried on along
  * the straight or the power part, so nothing is clipped here.
@@ -24,21 +26,25 @@ export function tabulate(curve: (encoded: number) => number): DecodeTable {
 
 /** Places of a CodeFinder's guesses, by the root of light: curves of cameras and screens are nearly straight over it. */
 const PLACES = 4096;
-const { fround } = Math;
 
 /** What a `CodeFinder` looks codes up in. */
 export interface CodeTables {
-  readonly table: DecodeTable;
+  /** Code c is nearest to light above borders[c] up to borders[c + 1]. */
+  readonly borders: Float32Array;
   /** Code, with its fraction, of the light of every place. */
   readonly guess: Float32Array;
 }
 
 /** The way back: the code whose linear value is nearest. The table must never fall. */
 export class CodeFinder implements CodeTables {
-  readonly guess = new Float32Array(PLACES + 2);
+  readonly borders = new Float32Array(CODE_MAX + 2);
+  readonly guess = new Float32Array(PLACES + 1);
 
-  constructor(readonly table: DecodeTable) {
-    for (let place = 0, code = 0; place < this.guess.length; place++) {
+  constructor(table: DecodeTable) {
+    for (let code = 1; code <= CODE_MAX; code++) this.borders[code] = (table[code - 1] + table[code]) / 2;
+    this.borders[0] = -Infinity;
+    this.borders[CODE_MAX + 1] = Infinity;
+    for (let place = 0, code = 0; place <= PLACES; place++) {
       const value = (place / PLACES) ** 2;
       while (code < CODE_MAX - 1 && table[code + 1] <= value) code++;
       const step = table[code + 1] - table[code];
@@ -46,17 +52,11 @@ export class CodeFinder implements CodeTables {
     }
   }
 
-  /** Single precision step by step, as the twin in kernels/assembly/codes.ts. */
   codeOf(linear: number): number {
-    if (!(linear > 0)) return 0;
-    if (linear >= 1) return CODE_MAX;
-    const { guess, table } = this;
-    const place = fround(fround(Math.sqrt(linear)) * PLACES);
-    const at = Math.trunc(place);
-    const between = fround(fround(place - at) * fround(guess[at + 1] - guess[at]));
-    let code = Math.trunc(fround(fround(guess[at] + between) + 0.5));
-    while (code < CODE_MAX && fround(table[code + 1] - linear) < fround(linear - table[code])) code++;
-    while (code > 0 && table[code] > linear && fround(table[code] - linear) >= fround(linear - table[code - 1])) code--;
+    const { guess, borders } = this;
+    let code = Math.trunc(lookUp({ low: 0, perUnit: PLACES, values: guess }, Math.sqrt(linear > 0 ? linear : 0)) + 0.5);
+    while (linear > borders[code + 1]) code++;
+    while (linear <= borders[code]) code--;
     return code;
   }
 }

@@ -3,6 +3,7 @@ import {
   atStage,
   changesGrid,
   frameRegionFor,
+  needsFrameGuide,
   sizeAfter,
   tilesTouching,
   wholeOf,
@@ -44,6 +45,8 @@ export interface RenderWatch {
   rendered?(result: PlainTiff): Promise<void>;
 }
 
+const BETWEEN_STEPS_MS = 200;
+
 /** Renders a frame through the crew and writes the file; resolves with the bytes written. */
 export async function renderFrame(
   { crew, folder }: Pick<Services, 'crew' | 'folder'>,
@@ -69,8 +72,17 @@ export async function renderFrame(
     }),
   );
   const all = stages.reduce((sum, { tiles, pictureTiles }) => sum + tiles.length + pictureTiles.length, 0);
+  // Once, or every thread would make it.
+  if (stages.some(({ prescription }) => needsFrameGuide(prescription))) await crew.run({ kind: 'guide', file });
   let done = 0;
-  progress(0, all);
+  let told = 0;
+  /** Every step is a row written: more often than the page asks is not worth it. */
+  const tell = () => {
+    if (done < all && performance.now() - told < BETWEEN_STEPS_MS) return;
+    told = performance.now();
+    progress(done, all);
+  };
+  tell();
   /** All tasks, spread over the crew; each counts as one step. */
   const runAll = async (tasks: readonly Task[]): Promise<void> => {
     const waiting = [...tasks];
@@ -78,7 +90,8 @@ export async function renderFrame(
       for (let task = waiting.shift(); task && !isStopped(); task = waiting.shift()) {
         await giveWay?.();
         await crew.run(task);
-        progress(++done, all);
+        done++;
+        tell();
       }
     };
     const results = await Promise.allSettled(Array.from({ length: crew.threads }, takeOne));

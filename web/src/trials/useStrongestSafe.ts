@@ -44,9 +44,9 @@ export function pressStrongestSafe(frame: FrameDetail, prescription: Prescriptio
 
 /** Trials that are proposed only get their strongest safe amount by themselves, one after the other. */
 export function useProposedAmounts(frame: FrameDetail, prescription: Prescription): void {
-  const { found, underway } = useSafestStore();
+  const { found, failed, underway } = useSafestStore();
   const next = isProposed(prescription, 'trials')
-    ? prescription.trials.find(({ id, amount }) => amount.auto && !found[id])
+    ? prescription.trials.find(({ id, amount }) => amount.auto && !found[id] && !failed.includes(id))
     : undefined;
   const isFree = underway.length === 0;
   useEffect(() => {
@@ -55,10 +55,8 @@ export function useProposedAmounts(frame: FrameDetail, prescription: Prescriptio
       const { frame: shown, begin: set } = useFrameStore.getState();
       if (shown?.id === frame.id) set(act);
     };
-    takeStrongestSafe(frame, prescription, next, begin).catch(() =>
-      // It keeps the amount it has; asked again by a press.
-      useSafestStore.getState().end(next.id, { amount: next.amount.value, limit: null, figures: [] }),
-    );
+    // Where it fails the trial keeps the amount it has, until somebody asks by a press.
+    takeStrongestSafe(frame, prescription, next, begin).catch(() => undefined);
     // Only another trial begins another search.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [next?.id, isFree, frame.id]);

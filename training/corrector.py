@@ -2,20 +2,28 @@
 Fernandez-Granda, ICLR 2020).
 
 It sees the answer under the present prior, the answer with that prior nearly let go, the photograph itself and how strong
-its noise is, and says what to add to the first (a regularised inversion first, learned cleaning after: Schuler, Burger,
-Harmeling, Schölkopf, CVPR 2013). Works on pixel-unshuffled samples (FFDNet: Zhang, Zuo, Zhang, IEEE TIP 27, 2018).
+its noise is, all as roots of light, and says what to add to the first (a regularised inversion first, learned cleaning
+after: Schuler, Burger, Harmeling, Schölkopf, CVPR 2013). Works on pixel-unshuffled samples (FFDNet: Zhang, Zuo, Zhang,
+IEEE TIP 27, 2018).
 """
 import torch
 from torch import nn
 from torch.nn import functional as F
 
 FOLD = 2
+# What tells the answers apart is small beside them; and so is what is to be added.
+MORE = 4.0
+LESS = 0.1
+
+
+def root(linear):
+    return torch.sqrt(linear.clamp(min=0) + 1e-6)
 
 
 class Corrector(nn.Module):
     def __init__(self, channels=48, layers=8):
         super().__init__()
-        widths = [9 * FOLD * FOLD + 1] + [channels] * (layers - 1) + [3 * FOLD * FOLD]
+        widths = [10 * FOLD * FOLD] + [channels] * (layers - 1) + [3 * FOLD * FOLD]
         self.convolutions = nn.ModuleList(
             nn.Conv2d(before, after, 3, padding=1, bias=False, padding_mode="replicate")
             for before, after in zip(widths, widths[1:])
@@ -25,13 +33,16 @@ class Corrector(nn.Module):
         # It starts as "nothing to add".
         with torch.no_grad():
             self.convolutions[-1].weight.mul_(0.02)
+            for convolution in self.convolutions[2:-1:2]:
+                convolution.weight.mul_(0.3)
 
     def forward(self, present, weak, degraded, sigma):
-        """N×3×H×W linear light, sides even; sigma: N×1×1×1, the noise at mid-tone. Returns what `present` should be."""
-        folded = F.pixel_unshuffle(torch.cat([present, weak - present, degraded - present], 1), FOLD)
-        x = torch.cat([folded, sigma.expand(-1, 1, *folded.shape[2:])], 1)
-        x = F.leaky_relu(self.convolutions[0](x), 0.1)
+        """N×3×H×W linear light, sides even; sigma: N×1×1×1, the noise at mid-tone. Returns the root of what is right."""
+        own = root(present)
+        noise = sigma / root(present.mean(1, keepdim=True) + sigma)
+        seen = [own, MORE * (root(weak) - own), MORE * (root(degraded) - own), MORE * noise]
+        x = F.leaky_relu(self.convolutions[0](F.pixel_unshuffle(torch.cat(seen, 1), FOLD)), 0.1)
         inner = self.convolutions[1:-1]
         for first, second in zip(inner[::2], inner[1::2]):
             x = x + second(F.leaky_relu(first(x), 0.1))
-        return present + F.pixel_shuffle(self.convolutions[-1](x), FOLD)
+        return own + LESS * F.pixel_shuffle(self.convolutions[-1](x), FOLD)

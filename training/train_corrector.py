@@ -12,11 +12,11 @@ import numpy as np
 import torch
 
 sys.path.insert(0, str(pathlib.Path(__file__).parent))
-from corrector import Corrector
+from corrector import Corrector, root
 
 BATCH = 16
 SIDE = 64
-RATE = 1e-3
+RATE = 6e-4
 MID_TONE = 0.18
 # Of a patch, at each side, where the blur brought in what nobody saw.
 RIM_PX = 16
@@ -52,16 +52,16 @@ class Pairs:
         low, high = RIM_PX // 2, (self.side - RIM_PX - SIDE) // 2
         corners = 2 * random.integers(low, high + 1, (BATCH, 2))
         cut = np.stack([self.planes[i, :, :, y : y + SIDE, x : x + SIDE] for i, (y, x) in zip(which, corners)])
-        cut = cut[:, :, random.permutation(3)]
+        cut = cut[:, :, random.permutation(3)].copy()
         # Exposure: all of it is linear, so a brighter patch is another patch.
         gain = np.exp(random.uniform(-0.7, 0.4, (BATCH, 1, 1, 1))).astype(np.float32)
         parts = [torch.from_numpy(gain * cut[:, k]) for k in range(len(KINDS))]
         return (*parts, torch.from_numpy(gain * self.sigma[which].reshape(-1, 1, 1, 1)))
 
 
-def loss_of(corrected, truth, sigma):
-    """Absolute error as square roots of light show it."""
-    return ((corrected - truth).abs() / torch.sqrt(truth + sigma + 0.004)).mean()
+def errors_of(corrected, truth):
+    """Root mean square error of each patch, as roots of light."""
+    return torch.sqrt(((corrected - root(truth)) ** 2).mean((1, 2, 3)) + 1e-8)
 
 
 def held_out_gain(model, pairs):
@@ -73,7 +73,7 @@ def held_out_gain(model, pairs):
             sigma = torch.full((1, 1, 1, 1), float(pairs.sigma[at]))
             inner = (..., slice(RIM_PX, -RIM_PX), slice(RIM_PX, -RIM_PX))
             before = ((srgb(present)[inner] - srgb(truth)[inner]) ** 2).mean().item()
-            after = ((srgb(model(present, weak, degraded, sigma))[inner] - srgb(truth)[inner]) ** 2).mean().item()
+            after = ((srgb(model(present, weak, degraded, sigma) ** 2)[inner] - srgb(truth)[inner]) ** 2).mean().item()
             gains.append(10 * np.log10(before / after))
     return np.mean(gains), np.mean(np.array(gains) > 0)
 
@@ -99,7 +99,9 @@ def main(folder, steps=30000, threads=2):
         for group in optimiser.param_groups:
             group["lr"] = RATE * min(1, (at + 1) / 200) * (0.5 + 0.5 * np.cos(np.pi * share)) + 1e-6
         present, weak, degraded, truth, sigma = pairs.batch(random)
-        loss = loss_of(model(present, weak, degraded, sigma), truth, sigma)
+        before = errors_of(root(present), truth)
+        # Of the present prior's error, so that patches count alike.
+        loss = (errors_of(model(present, weak, degraded, sigma), truth) / (before + 0.003)).mean()
         optimiser.zero_grad()
         loss.backward()
         torch.nn.utils.clip_grad_norm_(model.parameters(), 1.0)

@@ -26,6 +26,8 @@ export async function measureFrame(
     takeFileReading(picture, wholeOf(picture), over, await nodeKernels(), { psf, ...wishes });
   if (mask) return { reading: await read(mask), over: 'mask', share: meanOf(mask), mask };
   if (wholeFrame) return { reading: await read(null), over: 'whole', share: null, mask: null };
+  // The first look is taken with their filters too.
+  await nodeKernels();
   const look = firstLook(picture);
   const reading = await read(look.mask, { isSubject: look.kind === 'subject' });
   if (look.kind !== 'subject' || !look.mask) return { reading, over: look.kind, share: null, mask: null };

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { seeded, Tally, type Outcome } from './outcome';
 import { everyKind } from './pictures';
-import { endServer, newShoot, sendFile, startServer } from './server';
+import { endServer, newShoot, sendFile, sendJson, startServer } from './server';
 
 const MOST_MS = 10_000;
 
@@ -94,5 +94,19 @@ async function problemOf(
   }
   if (answer.status !== 201 && answer.status !== 200) return `answered ${answer.status}: ${body.error}`;
   const view = await fetch(`${url}/api/frames/${body.id}/view.jpg?side=640`);
-  return view.ok ? null : `came in, but its view was answered ${view.status}`;
+  if (!view.ok) return `came in, but its view was answered ${view.status}`;
+  return name.startsWith('told') ? problemOfCopy(url, body.id!) : null;
+}
+
+/** A copy takes over what the original says of itself, however damaged that is. */
+async function problemOfCopy(url: string, frameId: string): Promise<string | null> {
+  const job = await sendJson<{ id: string }>(`${url}/api/renders`, 'POST', { frameId, revision: 0, format: 'tiff16' });
+  for (let i = 0; i < MOST_MS / 50; i++) {
+    const jobs = (await (await fetch(`${url}/api/renders`)).json()) as { id: string; state: string; error: string }[];
+    const own = jobs.find(({ id }) => id === job.id);
+    if (own?.state === 'done') return null;
+    if (own?.state === 'failed') return `its copy failed: ${own.error}`;
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+  return 'its copy took too long';
 }

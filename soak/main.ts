@@ -1,7 +1,9 @@
+import { flatMemory } from './flatMemory';
 import { hostileFiles } from './hostileFiles';
 import { hostileRequests } from './hostileRequests';
 import { kills } from './kills';
 import { large } from './large';
+import { manyFrames } from './manyFrames';
 import type { Outcome } from './outcome';
 
 /** Each part with how often it tries in full and in the short run. */
@@ -10,6 +12,8 @@ const PARTS: Record<string, { run(count: number, only?: string): Promise<Outcome
   files: { run: hostileFiles, full: 2000, short: 300 },
   requests: { run: (count) => hostileRequests(count), full: 2000, short: 300 },
   large: { run: large, full: 1, short: 0 },
+  flat: { run: flatMemory, full: 200, short: 0 },
+  many: { run: manyFrames, full: 2000, short: 0 },
 };
 
 const [what = 'all', only] = process.argv.slice(2);

@@ -36,6 +36,19 @@ export async function everyKind(): Promise<Record<string, Buffer>> {
     await writeCopy(path, { facts, pages: [pageOf('', codes, facts)], format });
     return readFile(path);
   };
+  /** With XMP that says how it was made, as our copies have. */
+  const told = async (format: 'jpeg' | 'tiff16') => {
+    const path = join(folder, `told-${format}`);
+    const how = {
+      at: '2026-11-29T10:00:00.000Z',
+      originalName: 'soak.jpg',
+      originalSha256: null,
+      stage: 'finished',
+      prescription: '{"version":2}',
+    };
+    await writeCopy(path, { facts, pages: [pageOf('', codes, facts)], format, quality: 90, how });
+    return readFile(path);
+  };
   const scene = [5, 6, 7].map((seed) => ({
     width,
     height,
@@ -68,6 +81,8 @@ export async function everyKind(): Promise<Record<string, Buffer>> {
     'tiled.tif': await colour().tiff({ compression: 'lzw', tile: true, tileWidth: 64, tileHeight: 64 }).toBuffer(),
     'sixteen.tif': await own('tiff16'),
     'picture.avif': await colour().avif().toBuffer(),
+    'told.jpg': await told('jpeg'),
+    'told.tif': await told('tiff16'),
     'mosaic.dng': await dngOf(scene),
     'lossless.dng': await dngOf(scene, { packed: { bytes: lossless, compression: 7, bits: 14 } }),
     'linear.dng': await linearDng(),

@@ -14,6 +14,7 @@ import {
   writeAtomically,
   writeCopy,
 } from '../src';
+import { damaged } from '../src/decoders/raster';
 import { longField, shortField, writeDirectories, writeDirectory, type Field } from '../src/ifd';
 import { seeded } from '../../core/test/synthetic';
 import { matrixProfile, pattern16, sharp16, temporaryFolder, WIDE } from './pictures';
@@ -317,3 +318,15 @@ function twoPages(small: Uint16Array, large: Uint16Array, isMarked: boolean): Bu
   const later = writeDirectory(page(120, 80, laterAt + size, second.length, false), laterAt);
   return Buffer.concat([Buffer.from([0x49, 0x49, 42, 0, 8, 0, 0, 0]), head, first, later, second]);
 }
+
+describe('what the picture library says of a damaged file', () => {
+  it.each([
+    ['heif: /data/incoming/e5544079-5d78: bad seek to 3620', 'bad seek to 3620'],
+    ['VipsJpeg: Premature end of JPEG file\nVipsJpeg: more', 'Premature end of JPEG file'],
+    ['pngload: libspng read error', 'libspng read error'],
+  ])('%s becomes a sentence without a path', (said, why) => {
+    expect(damaged('AVIF', new Error(said)).message).toBe(
+      `The AVIF is damaged or cut off and cannot be read to its end (${why}).`,
+    );
+  });
+});

@@ -157,6 +157,10 @@ function bitsOf(depth: string | undefined, label: string): 8 | 16 {
 }
 
 export function damaged(label: string, error: Error): FileError {
-  const why = error.message.split('\n')[0].replace(/^.*?: /, '');
+  // Neither which part of the library complains nor where the file happens to lie.
+  const why = error.message
+    .split('\n')[0]
+    .replace(/^.*?: /, '')
+    .replace(/\S*[/\\]\S+: /g, '');
   return new FileError('PICTURE_DAMAGED', `The ${label} is damaged or cut off and cannot be read to its end (${why}).`);
 }

@@ -16,13 +16,13 @@ const PARTS: Record<string, { run(count: number, only?: string): Promise<Outcome
   many: { run: manyFrames, full: 2000, short: 0 },
 };
 
-const [what = 'all', only] = process.argv.slice(2);
+const [what = 'all', only, times] = process.argv.slice(2);
 if (what !== 'all' && what !== 'short' && !(what in PARTS)) {
-  console.error(`npm run soak [-- short | ${Object.keys(PARTS).join(' | ')} | files KIND]`);
+  console.error(`npm run soak [-- short | ${Object.keys(PARTS).join(' | ')} | files KIND COUNT]`);
   process.exit(2);
 }
 for (const [name, { run, full, short }] of Object.entries(PARTS)) {
-  const count = what === 'short' ? short : what === 'all' || what === name ? full : 0;
+  const count = what === 'short' ? short : what === 'all' ? full : what === name ? Number(times ?? full) : 0;
   if (count === 0) continue;
   const { tried, held, problems } = await run(count, only);
   for (const problem of problems) console.log(`  ${problem}`);

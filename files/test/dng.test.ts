@@ -3,6 +3,7 @@ import { deflateSync } from 'node:zlib';
 import { readFileSync } from 'node:fs';
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import {
   asLinearSrgb,
@@ -22,7 +23,9 @@ import { byteField, directoryAt, longField, numbersOf, readPages, shortField, so
 import { dngLayout } from '../src/raw/dngLayout';
 import { readDngSamples } from '../src/raw/dngSamples';
 import { DNG } from '../src/raw/dngTags';
-import { dngOf, linearScene } from './dngs';
+import { readLosslessJpeg } from '../src/raw/losslessJpeg';
+import { writeDng, type DngWish } from '../src/raw/writeDng';
+import { dngOf, linearScene, SHOT } from './dngs';
 import { losslessJpeg } from './losslessJpeg';
 import { temporaryFolder } from './pictures';
 
@@ -37,6 +40,11 @@ async function fileOf(name: string, bytes: Buffer): Promise<string> {
   await writeFile(path, bytes);
   return path;
 }
+
+const previewJpeg = () =>
+  sharp({ create: { width: 1, height: 1, channels: 3, background: '#888' } })
+    .jpeg()
+    .toBuffer();
 
 /** Numbers packed one after the other from the highest bit on, rows on whole bytes. */
 function packed(values: Uint16Array, bits: number): Buffer {
@@ -79,6 +87,49 @@ describe('a DNG with a mosaic', () => {
     }
   });
 
+  it.each([1, 2, 3, 4, 5, 6, 7])(
+    'unpacks lossless JPEG of three colours by predictor %i, and tells what is missing',
+    (predictor) => {
+      const random = seededRandom(40 + predictor);
+      const [width, height] = [39, 17];
+      const numbers = Uint16Array.from(
+        { length: width * height },
+        (_, i) => 3000 + 40 * (i % width) + 900 * random.uniform(),
+      );
+      const bytes = losslessJpeg(numbers, width, height, 14, { components: 3, predictor });
+      expect(readLosslessJpeg(bytes, numbers.length)).toEqual(numbers);
+      expect(() => readLosslessJpeg(bytes.subarray(0, bytes.length - 60), numbers.length)).toThrow(
+        'samples are missing',
+      );
+      expect(() => readLosslessJpeg(bytes, numbers.length + 3)).toThrow('another size');
+    },
+  );
+
+  it('of colours that are filled in already is the same plain, deflated and in lossless JPEG', async () => {
+    const numbers = Uint16Array.from(
+      { length: 3 * samples.length },
+      (_, i) => scene[i % 3].data[Math.floor(i / 3)] * 15000,
+    );
+    const { colorMatrix, illuminant } = PRACTICE_SENSOR;
+    const colour = { uniqueModel: 'Quorvane K2', colorMatrix, illuminant, asShotNeutral: practiceNeutral() };
+    const preview = { width: 1, height: 1, jpeg: await previewJpeg() };
+    const linear = (packed?: DngWish['packed']) =>
+      writeDng({
+        ...{ ...SIZE, samples: numbers, pattern: null, black: 0, white: 16383, colour, preview, directories: SHOT },
+        packed,
+      });
+    const jpeg = losslessJpeg(numbers, 3 * SIZE.width, SIZE.height, 14, { components: 3, predictor: 6 });
+    const plain = await readPicture(await fileOf('linear.dng', linear()));
+    expect(average([...plain.samples])).toBeGreaterThan(3000);
+    for (const packed of [
+      { bytes: jpeg, compression: 7, bits: 14 },
+      { bytes: deflateSync(Buffer.from(numbers.buffer)), compression: 8, bits: 16 },
+    ]) {
+      const path = await fileOf(`linear-${packed.compression}.dng`, linear(packed));
+      expect((await readPicture(path)).samples).toEqual(plain.samples);
+    }
+  });
+
   it('of 12 bits has the numbers the reference library finds in it', async () => {
     // LibRaw 0.20, unprocessed_raw: what is compared are the sensor's numbers before black is taken away.
     const twelve = samples.map((value) => value >> 2);
@@ -90,7 +141,9 @@ describe('a DNG with a mosaic', () => {
 
   it('in lossless JPEG has the numbers the reference library finds in it', async () => {
     const bytes = { bytes: losslessJpeg(samples, 160, 120, 14), compression: 7, bits: 14 };
-    expect(unprocessed(await fileOf('jpeg.dng', await dngOf(scene, { packed: bytes })))).toEqual(samples);
+    const path = await fileOf('jpeg.dng', await dngOf(scene, { packed: bytes }));
+    expect(unprocessed(path)).toEqual(samples);
+    expect(sensorNumbers(await readFile(path))).toEqual(samples);
   });
 
   it('is cut to what saw light and to what the camera means to be shown', async () => {

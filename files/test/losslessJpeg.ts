@@ -1,25 +1,39 @@
+interface Wish {
+  /** Of each px: two as cameras write the columns of a mosaic, three for colours. */
+  readonly components?: number;
+  /** 1 to 7. */
+  readonly predictor?: number;
+}
+
 /**
- * Lossless JPEG of two interleaved components, as cameras write the columns of a mosaic: predictor 1, one table of 17
- * categories with codes of eight bits.
+ * Lossless JPEG of interleaved components, one table of 17 categories with codes of eight bits.
+ *
+ * @param width - Samples in a row, all components together.
  * Source: ITU-T T.81 (1992), annex H and C.2.
  */
-export function losslessJpeg(samples: Uint16Array, width: number, height: number, bits: number): Buffer {
-  const across = width / 2;
+export function losslessJpeg(
+  samples: Uint16Array,
+  width: number,
+  height: number,
+  bits: number,
+  { components = 2, predictor = 1 }: Wish = {},
+): Buffer {
   const bytes: number[] = [];
   const word = (value: number) => bytes.push(value >> 8, value & 255);
+  const all = Array.from({ length: components }, (_, c) => c);
   word(0xffd8);
   word(0xffc4);
   word(2 + 1 + 16 + 17);
   bytes.push(0, ...[0, 0, 0, 0, 0, 0, 0, 17, 0, 0, 0, 0, 0, 0, 0, 0], ...Array.from({ length: 17 }, (_, i) => i));
   word(0xffc3);
-  word(8 + 3 * 2);
+  word(8 + 3 * components);
   bytes.push(bits);
   word(height);
-  word(across);
-  bytes.push(2, 0, 0x11, 0, 1, 0x11, 0);
+  word(width / components);
+  bytes.push(components, ...all.flatMap((c) => [c, 0x11, 0]));
   word(0xffda);
-  word(6 + 2 * 2);
-  bytes.push(2, 0, 0, 1, 0, 1, 0, 0);
+  word(6 + 2 * components);
+  bytes.push(components, ...all.flatMap((c) => [c, 0]), predictor, 0, 0);
   let held = 0;
   let count = 0;
   const put = (value: number, length: number) => {
@@ -31,17 +45,26 @@ export function losslessJpeg(samples: Uint16Array, width: number, height: number
       held = count = 0;
     }
   };
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < across; x++) {
-      for (let c = 0; c < 2; c++) {
-        const i = y * width + 2 * x + c;
-        const predicted = x > 0 ? samples[i - 2] : y > 0 ? samples[i - width] : 1 << (bits - 1);
-        const difference = samples[i] - predicted;
-        const category = difference === 0 ? 0 : 32 - Math.clz32(Math.abs(difference));
-        put(category, 8);
-        if (category > 0 && category < 16)
-          put(difference > 0 ? difference : difference + (1 << category) - 1, category);
-      }
+  const guess = (i: number, x: number, y: number) => {
+    const [left, above, corner] = [samples[i - components], samples[i - width], samples[i - width - components]];
+    if (x < components) return y > 0 ? above : 1 << (bits - 1);
+    if (y === 0) return left;
+    return [
+      left,
+      above,
+      corner,
+      left + above - corner,
+      left + ((above - corner) >> 1),
+      above + ((left - corner) >> 1),
+      (left + above) >> 1,
+    ][predictor - 1];
+  };
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      const difference = samples[i] - guess(i, x, y);
+      const category = difference === 0 ? 0 : 32 - Math.clz32(Math.abs(difference));
+      put(category, 8);
+      if (category > 0 && category < 16) put(difference > 0 ? difference : difference + (1 << category) - 1, category);
     }
   }
   if (count > 0) put(-1, 8 - count);

@@ -18,9 +18,9 @@ import { nodeKernels } from '../nodeKernels';
 import { dngLayout, type DngLayout } from '../raw/dngLayout';
 import { isReadHere, readDngSamples } from '../raw/dngSamples';
 import { DNG } from '../raw/dngTags';
-import { openRaw } from '../raw/rawLibrary';
 import { IPTC_TAG, XMP_TAG } from '../exif';
 import { iptcDatasets } from '../metadata/iptc';
+import { openRaw } from '../raw/rawLibrary';
 import { turned } from '../raw/turned';
 import type { Decoded, Decoder, PictureFacts } from './decoder';
 import { damaged } from './raster';
@@ -75,11 +75,8 @@ async function developed(path: string, facts: PictureFacts): Promise<Decoded> {
   };
 }
 
-/** Lossless JPEG is left to the raw library. @throws FileError PICTURE_DAMAGED */
-async function samplesByLibrary(path: string, { stored, active, planes }: DngLayout): Promise<Uint16Array> {
-  if (planes !== 1) {
-    throw new FileError('RAW_COMPRESSION', 'The DNG holds linear data in lossless JPEG, which is not read.');
-  }
+/** @throws FileError PICTURE_DAMAGED */
+async function samplesByLibrary(path: string, { stored, active }: DngLayout): Promise<Uint16Array> {
   const image = (await openRaw(path, true))?.image;
   if (image?.raw_width !== stored.width || image.raw_height !== stored.height) {
     throw damaged('DNG', new Error('its lossless JPEG cannot be unpacked'));

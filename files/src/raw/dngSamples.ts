@@ -3,6 +3,7 @@ import { FileError } from '../fileError';
 import { numbersOf, type ByteSource } from '../ifd';
 import type { DngLayout } from './dngLayout';
 import { COMPRESSION, DNG } from './dngTags';
+import { readLosslessJpeg } from './losslessJpeg';
 
 /** A part of the stored picture and where its bytes lie. */
 interface Segment {
@@ -14,8 +15,9 @@ interface Segment {
   readonly bytes: number;
 }
 
-/** Whether the samples can be read here; those in lossless JPEG are left to the raw library. */
-export const isReadHere = ({ raw }: DngLayout): boolean => numbersOf(raw.get(DNG.compression))[0] !== COMPRESSION.jpeg;
+/** Whether the samples are read here: a mosaic in lossless JPEG is left to the raw library, which is four times as fast. */
+export const isReadHere = ({ raw, planes }: DngLayout): boolean =>
+  planes > 1 || numbersOf(raw.get(DNG.compression))[0] !== COMPRESSION.jpeg;
 
 /**
  * The sensor's numbers of the active area, interleaved.
@@ -28,13 +30,22 @@ export function readDngSamples(source: ByteSource, layout: DngLayout, isLittle: 
   const [predictor = 1] = numbersOf(raw.get(DNG.predictor));
   const out = new Uint16Array(active.width * active.height * planes);
   for (const segment of segmentsOf(layout)) {
-    const perRow = Math.ceil((segment.width * planes * bits) / 8);
-    const needed = perRow * segment.height;
     const packed = source.read(segment.offset, segment.bytes);
     if (packed.length < segment.bytes) throw damaged('samples lie behind the end of the file');
+    const across = segment.width * planes;
+    if (compression === COMPRESSION.jpeg) {
+      // Whatever rows the JPEG believes in, its samples follow one another.
+      const all = unpackedJpeg(packed, across * segment.height);
+      for (let y = 0; y < segment.height; y++) {
+        placeRow(all.subarray(y * across, (y + 1) * across), segment.x, segment.y + y);
+      }
+      continue;
+    }
+    const perRow = Math.ceil((across * bits) / 8);
+    const needed = perRow * segment.height;
     const bytes = compression === COMPRESSION.none ? packed : inflated(packed, needed);
     if (bytes.length < needed) throw damaged('samples are missing');
-    const row = new Uint16Array(segment.width * planes);
+    const row = new Uint16Array(across);
     for (let y = 0; y < segment.height; y++) {
       unpack(bytes, y * perRow, row, bits, isLittle);
       if (predictor === 2) for (let i = planes; i < row.length; i++) row[i] += row[i - planes];
@@ -77,6 +88,14 @@ function segmentsOf({ raw, stored }: DngLayout): Segment[] {
       bytes: counts[i],
     };
   });
+}
+
+function unpackedJpeg(packed: Buffer, expected: number): Uint16Array {
+  try {
+    return readLosslessJpeg(packed, expected);
+  } catch (error) {
+    throw damaged((error as Error).message);
+  }
 }
 
 function inflated(packed: Buffer, needed: number): Buffer {

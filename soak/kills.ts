@@ -86,7 +86,7 @@ export async function kills(count: number, seed = 99): Promise<Outcome & { promi
     const working = work(server.url, watched, i, promised).catch((error: Error) => {
       if (!isGone(error)) refusal = `kill ${i}: ${error.message}`;
     });
-    await new Promise((resolve) => setTimeout(resolve, workMs * (0.1 + 2 * random())));
+    await new Promise((resolve) => setTimeout(resolve, workMs * (0.2 + 4 * random())));
     await endServer(server, 'SIGKILL');
     await working;
     tally.add(refusal);

@@ -26,14 +26,37 @@ interface RoundAnswer {
   readonly jobs: readonly { readonly id: string; readonly frameId: string; readonly state: string }[];
 }
 
-/** A shoot of 24-megapixel frames sorted, and a round over the demo frames: the floors of many frames. */
+/**
+ * A shoot of 24-megapixel frames sorted, and a round over the demo frames: the floors of many frames.
+ *
+ * @param part - `round`: nothing is sorted; `large`: the same, over frames of 24 megapixels.
+ */
 export async function shootTimes(part: string | null): Promise<void> {
   console.log(`load ${loadavg()[0].toFixed(2)}`);
   await withFreshServer(async (url, pid) => {
     const server = serverAt(url, pid);
-    if (part !== 'round') await sorted(server);
-    await round(server);
+    if (part === null) await sorted(server);
+    await round(server, part === 'large' ? await largeFrames() : demoFrames());
   });
+}
+
+interface File {
+  readonly name: string;
+  readonly bytes: Buffer;
+}
+
+function demoFrames(): File[] {
+  const folder = join(ROOT, 'demo', 'frames');
+  const names = readdirSync(folder).sort().slice(0, ROUND_FRAMES);
+  return names.map((name) => ({ name, bytes: readFileSync(join(folder, name)) }));
+}
+
+async function largeFrames(): Promise<File[]> {
+  const base = await softFrame();
+  return Array.from({ length: ROUND_FRAMES }, (_, i) => ({
+    name: `large-${i}.jpg`,
+    bytes: withComment(base, 100 + i),
+  }));
 }
 
 async function sorted(server: Server): Promise<void> {
@@ -68,12 +91,9 @@ async function sorted(server: Server): Promise<void> {
   );
 }
 
-async function round(server: Server): Promise<void> {
-  const { id } = await server.send<Answer>('POST', '/api/shoots', { name: 'Demo frames' });
-  const folder = join(ROOT, 'demo', 'frames');
-  for (const name of readdirSync(folder).sort().slice(0, ROUND_FRAMES)) {
-    await server.upload(id, name, readFileSync(join(folder, name)));
-  }
+async function round(server: Server, files: readonly File[]): Promise<void> {
+  const { id } = await server.send<Answer>('POST', '/api/shoots', { name: 'A round' });
+  for (const { name, bytes } of files) await server.upload(id, name, bytes);
   const { frames } = await server.get<Answer>(`/api/shoots/${id}`);
   for (const frame of frames) await server.send('POST', `/api/frames/${frame.id}/look-after`, {});
   await until(async () =>
@@ -99,7 +119,7 @@ async function round(server: Server): Promise<void> {
     await new Promise((resolve) => setTimeout(resolve, 200));
   }
   const [wall, spent] = [(performance.now() - began) / 1000, server.cpuSeconds() - cpu];
-  console.log(`a round of ${frames.length} looked-after demo frames: ${wall.toFixed(0)} s, ${spent.toFixed(0)} CPU s`);
+  console.log(`a round of ${frames.length} looked-after frames: ${wall.toFixed(0)} s, ${spent.toFixed(0)} CPU s`);
   if (told) {
     console.log(
       `time left after ten frames: said ${told.left.toFixed(0)} s, was ${((performance.now() - told.at) / 1000).toFixed(0)} s`,

@@ -243,9 +243,14 @@ describe('looking a round through', () => {
 
 describe('the time left', () => {
   it('goes by the megapixels done', () => {
-    expect(secondsLeft({ left: 0, openMegapixels: 0, doneMegapixels: 4, doneSeconds: 9 })).toBe(0);
-    expect(secondsLeft({ left: 3, openMegapixels: 60, doneMegapixels: 0, doneSeconds: 0 })).toBeNull();
-    expect(secondsLeft({ left: 3, openMegapixels: 60, doneMegapixels: 40, doneSeconds: 80 })).toBe(120);
+    const begun = { underwayMegapixels: 0, underwaySeconds: 0 };
+    expect(secondsLeft({ left: 0, openMegapixels: 0, doneMegapixels: 4, doneSeconds: 9, ...begun })).toBe(0);
+    expect(secondsLeft({ left: 3, openMegapixels: 60, doneMegapixels: 0, doneSeconds: 0, ...begun })).toBeNull();
+    const third = { left: 3, openMegapixels: 60, doneMegapixels: 40, doneSeconds: 80 };
+    expect(secondsLeft({ ...third, ...begun })).toBe(120);
+    // What was spent on the frame under way counts, but no more than it was expected to take.
+    expect(secondsLeft({ ...third, underwayMegapixels: 20, underwaySeconds: 30 })).toBe(90);
+    expect(secondsLeft({ ...third, underwayMegapixels: 20, underwaySeconds: 90 })).toBe(80);
   });
 });
 

@@ -67,6 +67,9 @@ export interface RoundTally {
   readonly openMegapixels: number;
   readonly doneMegapixels: number;
   readonly doneSeconds: number;
+  /** Of the frames that are worked on at the moment: their size, and for how long already. */
+  readonly underwayMegapixels: number;
+  readonly underwaySeconds: number;
 }
 
 type RoundRow = Omit<Round, 'kept'> & { readonly kept: string };
@@ -152,7 +155,11 @@ export function roundStore(db: Database) {
        count(*) FILTER (WHERE round_job.state = 'stopped') AS stopped,
        coalesce(sum(frame.width * frame.height / 1e6) FILTER (WHERE round_job.state IN ${OPEN}), 0) AS openMegapixels,
        coalesce(sum(frame.width * frame.height / 1e6) FILTER (WHERE round_job.state = 'done'), 0) AS doneMegapixels,
-       coalesce(sum(seconds) FILTER (WHERE round_job.state = 'done'), 0) AS doneSeconds
+       coalesce(sum(seconds) FILTER (WHERE round_job.state = 'done'), 0) AS doneSeconds,
+       coalesce(sum(frame.width * frame.height / 1e6) FILTER (WHERE round_job.state IN ${UNDERWAY}), 0)
+         AS underwayMegapixels,
+       coalesce(sum((julianday('now') - julianday(round_job.begun_at)) * 86400)
+         FILTER (WHERE round_job.state IN ${UNDERWAY}), 0) AS underwaySeconds
      ${JOBS} WHERE round_id = ?`,
   );
   const through = db.prepare<[], { id: string }>(

@@ -1,9 +1,18 @@
 import type { RoundTally } from '../db/rounds';
 
-type Paced = Pick<RoundTally, 'left' | 'openMegapixels' | 'doneMegapixels' | 'doneSeconds'>;
+type Paced = Pick<
+  RoundTally,
+  'left' | 'openMegapixels' | 'doneMegapixels' | 'doneSeconds' | 'underwayMegapixels' | 'underwaySeconds'
+>;
 
-/** Seconds until a round is through, from how long its done frames took by size; null before the first is done. */
-export function secondsLeft({ left, openMegapixels, doneMegapixels, doneSeconds }: Paced): number | null {
+/**
+ * Seconds until a round is through, from how long its done frames took by size, less what was spent already on those under
+ * way; null before the first is done.
+ */
+export function secondsLeft(round: Paced): number | null {
+  const { left, openMegapixels, doneMegapixels, doneSeconds, underwayMegapixels, underwaySeconds } = round;
   if (left === 0) return 0;
-  return doneMegapixels > 0 ? (doneSeconds / doneMegapixels) * openMegapixels : null;
+  if (doneMegapixels === 0) return null;
+  const pace = doneSeconds / doneMegapixels;
+  return pace * openMegapixels - Math.min(underwaySeconds, pace * underwayMegapixels);
 }

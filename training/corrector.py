@@ -21,7 +21,7 @@ def root(linear):
 
 
 class Corrector(nn.Module):
-    def __init__(self, channels=48, layers=8):
+    def __init__(self, channels, layers=8):
         super().__init__()
         widths = [10 * FOLD * FOLD] + [channels] * (layers - 1) + [3 * FOLD * FOLD]
         self.convolutions = nn.ModuleList(

@@ -1,8 +1,9 @@
-"""Trains the denoiser. Can be stopped at any time and started again: it goes on from the last checkpoint.
+"""Trains the correction. Can be stopped at any time and started again: it goes on from the last checkpoint.
 
-Usage: nice -n 19 /usr/bin/python3 training/train.py FOLDER [STEPS] [THREADS]
-FOLDER holds scenes.npz (fetch.py); checkpoint.pt and log.txt go there.
+Usage: nice -n 19 /usr/bin/python3 training/train.py FOLDER [STEPS] [CHANNELS] [THREADS]
+FOLDER/pairs holds patches (pairs.py) solved by `npm run bench -- solve`; corrector-CHANNELS.pt and .log go to FOLDER.
 """
+import json
 import pathlib
 import sys
 import time
@@ -11,86 +12,81 @@ import numpy as np
 import torch
 
 sys.path.insert(0, str(pathlib.Path(__file__).parent))
-from model import Denoiser
+from corrector import Corrector, root
 
 BATCH = 16
 SIDE = 64
-RATE = 1e-3
-SIGMA = (0.0007, 0.12)
-EXPOSURE = (-2.0, 0.5)
+RATE = 6e-4
+MID_TONE = 0.18
+# Of a patch, at each side, where the blur brought in what nobody saw.
+RIM_PX = 16
 # Looked at for the log alone.
-HELD_OUT = ("lomiri-wallpapers-16.04/Dragonfly", "plasma-workspace-wallpapers/FallenLeaf")
+HELD_OUT = 64
+KINDS = ("present", "weak", "degraded", "truth")
 
 
-def linear(codes):
-    return (codes.astype(np.float32) / 65535) ** 2
+def srgb(linear):
+    """IEC 61966-2-1."""
+    clipped = linear.clamp(0.0031308, 1)
+    return torch.where(linear <= 0.0031308, 12.92 * linear.clamp(min=0), 1.055 * clipped ** (1 / 2.4) - 0.055)
 
 
-class Scenes:
-    def __init__(self, file):
-        stored = np.load(file)
-        names = [name for name in stored.files if name not in HELD_OUT]
-        self.scenes = [stored[name] for name in names]
-        areas = np.array([scene.shape[0] * scene.shape[1] for scene in self.scenes], dtype=np.float64)
-        self.shares = areas / areas.sum()
-        self.held_out = [linear(stored[name]) for name in HELD_OUT]
-
-    def patch(self, random):
-        """A sharp patch: turned, mirrored, exposed and its channels ordered at random. Plain ones are mostly passed over."""
-        for _ in range(4):
-            scene = self.scenes[random.choice(len(self.scenes), p=self.shares)]
-            y = random.integers(scene.shape[0] - SIDE + 1)
-            x = random.integers(scene.shape[1] - SIDE + 1)
-            codes = scene[y : y + SIDE, x : x + SIDE]
-            if codes[..., 1].std() > 0.03 * 65535 or random.random() < 0.1:
-                break
-        patch = np.rot90(linear(codes), random.integers(4))
-        if random.random() < 0.5:
-            patch = patch[:, ::-1]
-        patch = patch[..., random.permutation(3)] * 2 ** random.uniform(*EXPOSURE)
-        return np.minimum(1, patch).transpose(2, 0, 1)
+def mid_tone_sigma(lines):
+    return float(np.sqrt(max(1e-8, np.mean([line["a"] * MID_TONE + line["b"] for line in lines]))))
 
 
-def batch_of(scenes, random):
-    clean = torch.from_numpy(np.stack([scenes.patch(random) for _ in range(BATCH)]).copy())
-    low, high = np.log(SIGMA)
-    sigma = torch.from_numpy(np.exp(random.uniform(low, high, (BATCH, 1, 1, 1))).astype(np.float32))
-    noise = torch.from_numpy(random.standard_normal(clean.shape).astype(np.float32))
-    return clean, clean + sigma * noise, sigma
+class Pairs:
+    def __init__(self, folder):
+        index = json.loads((folder / "index.json").read_text())
+        side = index[0]["width"]
+        self.planes = np.empty((len(index), len(KINDS), 3, side, side), np.float32)
+        for at, pair in enumerate(index):
+            for k, kind in enumerate(KINDS):
+                self.planes[at, k] = np.fromfile(folder / f"{pair['name']}.{kind}", "<f4").reshape(3, side, side)
+        self.sigma = np.array([mid_tone_sigma(pair["noise"]) for pair in index], np.float32)
+        self.side = side
+
+    def batch(self, random):
+        """Turned and mirrored all alike is not needed: the blurs point everywhere already."""
+        which = random.integers(HELD_OUT, len(self.planes), BATCH)
+        low, high = RIM_PX // 2, (self.side - RIM_PX - SIDE) // 2
+        corners = 2 * random.integers(low, high + 1, (BATCH, 2))
+        cut = np.stack([self.planes[i, :, :, y : y + SIDE, x : x + SIDE] for i, (y, x) in zip(which, corners)])
+        cut = cut[:, :, random.permutation(3)].copy()
+        # Exposure: all of it is linear, so a brighter patch is another patch.
+        gain = np.exp(random.uniform(-0.7, 0.4, (BATCH, 1, 1, 1))).astype(np.float32)
+        parts = [torch.from_numpy(gain * cut[:, k]) for k in range(len(KINDS))]
+        return (*parts, torch.from_numpy(gain * self.sigma[which].reshape(-1, 1, 1, 1)))
 
 
-def loss_of(cleaned, clean, sigma):
-    """Absolute error as square roots of light show it, weak and strong noise counting alike."""
-    weight = 1 / torch.sqrt(clean + sigma + 0.004)
-    return (weight * (cleaned - clean).abs() / sigma**0.7).mean()
+def errors_of(corrected, truth):
+    """Root mean square error of each patch, as roots of light."""
+    return torch.sqrt(((corrected - root(truth)) ** 2).mean((1, 2, 3)) + 1e-8)
 
 
-def gains(model, scenes):
-    """PSNR gained (dB, linear light) at three strengths of noise over the held-out scenes."""
-    texts = []
-    random = np.random.default_rng(1)
+def held_out_gain(model, pairs):
+    """Mean PSNR (dB, sRGB) gained over the present prior, and of how many patches it grows."""
+    gains = []
     with torch.no_grad():
-        for sigma in (0.003, 0.015, 0.06):
-            before = after = 0
-            for scene in scenes.held_out:
-                clean = torch.from_numpy(scene[200:456, 300:556].transpose(2, 0, 1)[None].copy())
-                noisy = clean + sigma * torch.from_numpy(random.standard_normal(clean.shape).astype(np.float32))
-                cleaned = model(noisy, torch.full((1, 1, 1, 1), sigma))
-                before += ((noisy - clean) ** 2).mean().item()
-                after += ((cleaned - clean) ** 2).mean().item()
-            texts.append(f"σ {sigma}: {10 * np.log10(before / after):+.2f} dB")
-    return ", ".join(texts)
+        for at in range(HELD_OUT):
+            present, weak, degraded, truth = (torch.from_numpy(pairs.planes[at, k])[None] for k in range(len(KINDS)))
+            sigma = torch.full((1, 1, 1, 1), float(pairs.sigma[at]))
+            inner = (..., slice(RIM_PX, -RIM_PX), slice(RIM_PX, -RIM_PX))
+            before = ((srgb(present)[inner] - srgb(truth)[inner]) ** 2).mean().item()
+            after = ((srgb(model(present, weak, degraded, sigma) ** 2)[inner] - srgb(truth)[inner]) ** 2).mean().item()
+            gains.append(10 * np.log10(before / after))
+    return np.mean(gains), np.mean(np.array(gains) > 0)
 
 
-def main(folder, steps=60000, threads=2):
+def main(folder, steps=12000, channels=32, threads=2):
     folder = pathlib.Path(folder)
     torch.set_num_threads(threads)
     torch.manual_seed(1)
-    scenes = Scenes(folder / "scenes.npz")
-    model = Denoiser()
+    pairs = Pairs(folder / "pairs")
+    model = Corrector(channels)
     optimiser = torch.optim.Adam(model.parameters(), lr=RATE)
     at, spent = 0, 0.0
-    checkpoint = folder / "checkpoint.pt"
+    checkpoint = folder / f"corrector-{channels}.pt"
     if checkpoint.exists():
         state = torch.load(checkpoint)
         model.load_state_dict(state["model"])
@@ -102,23 +98,27 @@ def main(folder, steps=60000, threads=2):
         share = at / steps
         for group in optimiser.param_groups:
             group["lr"] = RATE * min(1, (at + 1) / 200) * (0.5 + 0.5 * np.cos(np.pi * share)) + 1e-6
-        clean, noisy, sigma = batch_of(scenes, random)
-        loss = loss_of(model(noisy, sigma), clean, sigma)
+        present, weak, degraded, truth, sigma = pairs.batch(random)
+        before = errors_of(root(present), truth)
+        # Of the present prior's error, so that patches count alike.
+        loss = (errors_of(model(present, weak, degraded, sigma), truth) / (before + 0.003)).mean()
         optimiser.zero_grad()
         loss.backward()
         torch.nn.utils.clip_grad_norm_(model.parameters(), 1.0)
         optimiser.step()
         at += 1
         mean = loss.item() if mean is None else 0.99 * mean + 0.01 * loss.item()
-        if at % 500 == 0:
+        if at % 250 == 0:
             total = spent + time.process_time() - started
-            line = f"step {at}, loss {mean:.4f}, {total / 60:.1f} CPU min; {gains(model, scenes)}"
+            gain, better = held_out_gain(model, pairs)
+            line = f"step {at}, loss {mean:.4f}, {total / 60:.1f} CPU min; held out {gain:+.2f} dB, {better:.0%} better"
             print(line, flush=True)
-            with open(folder / "log.txt", "a") as log:
+            with open(checkpoint.with_suffix(".log"), "a") as log:
                 log.write(line + "\n")
             state = {"model": model.state_dict(), "optimiser": optimiser.state_dict(), "step": at, "spent": total}
-            torch.save(state, folder / "checkpoint.tmp")
-            (folder / "checkpoint.tmp").replace(checkpoint)
+            torch.save({"channels": channels, **state}, checkpoint.with_suffix(".tmp"))
+            checkpoint.with_suffix(".tmp").replace(checkpoint)
 
 
-main(sys.argv[1], *(int(value) for value in sys.argv[2:]))
+if __name__ == "__main__":
+    main(sys.argv[1], *(int(value) for value in sys.argv[2:]))

@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { readdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { KEPT_KIND, STARTER_PRESCRIPTIONS } from '@vitrocept/core';
 import { secondsLeft } from '../src/rounds/timeLeft';
 import type { ListedKept, RoundDetail, RoundJob } from '../src';
@@ -251,6 +251,7 @@ describe('the time left', () => {
     // What was spent on the frame under way counts, but no more than it was expected to take.
     expect(secondsLeft({ ...third, underwayMegapixels: 20, underwaySeconds: 30 })).toBe(90);
     expect(secondsLeft({ ...third, underwayMegapixels: 20, underwaySeconds: 90 })).toBe(80);
+    expect(secondsLeft({ ...third, underwayMegapixels: 20, underwaySeconds: -3600 })).toBe(120);
   });
 });
 
@@ -285,6 +286,38 @@ describe('a file that somebody put into the outbox meanwhile', () => {
 });
 
 describe('leases', () => {
+  it('hold whatever the clock does: put back they are free at the next start, put on nobody holds one twice', () => {
+    const { rounds } = harness.services.stores;
+    const wish = {
+      kept: cleanOnly.kept,
+      format: 'png8',
+      longEdgePx: null,
+      quality: 90,
+      namePattern: '{frame}',
+    } as const;
+    vi.useFakeTimers({ toFake: ['Date'] });
+    try {
+      const day = 86_400_000;
+      const begunAt = Date.now();
+      const round = rounds.add({ ...wish, frameIds: [frames[0]], folder: 'Clock' });
+      const job = rounds.take()!;
+      expect(job.roundId).toBe(round.id);
+      vi.setSystemTime(begunAt - 400 * day);
+      expect(rounds.take()).toBeNull();
+      rounds.renew(job.id);
+      rounds.freeLeases();
+      expect(rounds.take()!.id).toBe(job.id);
+      // A job that its holder goes on with is renewed before anybody asks.
+      vi.setSystemTime(begunAt + 400 * day);
+      rounds.renew(job.id);
+      expect(rounds.take()).toBeNull();
+      rounds.failed(job.id, 'The test is over.');
+      rounds.setState(round.id, 'ended');
+    } finally {
+      vi.useRealTimers();
+    }
+  });
+
   it('a job under which the process ended is begun again, the third time left alone', async () => {
     const { rounds } = harness.services.stores;
     mkdirSync(join(harness.services.folder.outbox, 'Leases'), { recursive: true });

@@ -14,5 +14,6 @@ export function secondsLeft(round: Paced): number | null {
   if (left === 0) return 0;
   if (doneMegapixels === 0) return null;
   const pace = doneSeconds / doneMegapixels;
-  return pace * openMegapixels - Math.min(underwaySeconds, pace * underwayMegapixels);
+  // Where the clock was put back nothing was spent.
+  return pace * openMegapixels - Math.max(0, Math.min(underwaySeconds, pace * underwayMegapixels));
 }

@@ -20,6 +20,19 @@ describe('sRGB curve', () => {
     expect(wrong).toEqual([]);
   });
 
+  it('finds the nearest code on a curve of fine stairs, wherever light lies', () => {
+    const table = tabulate((encoded) => Math.floor(encoded * 6000) / 6000);
+    const finder = new CodeFinder(table);
+    for (let i = 0; i < 2000; i++) {
+      const light = Math.fround((i * 0.6180339887) % 1);
+      const code = finder.codeOf(light);
+      for (let beside = Math.max(0, code - 40); beside <= Math.min(65535, code + 40); beside++) {
+        if (Math.abs(table[beside] - light) < Math.abs(table[code] - light) - 1e-7)
+          expect([light, beside]).toEqual(code);
+      }
+    }
+  });
+
   it('finds the nearest code between two and clips outside', () => {
     const table = tabulate((encoded) => encoded);
     const finder = new CodeFinder(table);

@@ -59,6 +59,8 @@ export async function waits(): Promise<void> {
     told({ name: 'strongest safe amount', goal: '3 s', seconds: since(press) });
 
     const { id: trialId, ...own } = prescription.trials[0];
+    // What the page goes on drawing by itself, the whole subject above all, is not to be waited for.
+    await page.goto(new URL('/renders', page.url()).href);
     const recovered = { ...prescription, recovery: { ...own, trialId } };
     told({ name: 'render under the mask', goal: '12 s', seconds: await rendered(page, id, recovered) });
     const everywhere = { ...prescription.mask, operations: [] };

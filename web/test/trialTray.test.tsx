@@ -205,6 +205,15 @@ describe('where there is nothing on the Wall', () => {
     expect(plan().trials.map(({ method }) => method)).toEqual(['missed-focus', 'straight-movement', 'edge-contrast']);
   });
 
+  it('while the frame is looked at it says that trials come by themselves, and a start is offered all the same', async () => {
+    openPage();
+    render(<WallEmpty frame={FRAME} prescription={plan()} isComing />);
+    expect(screen.getByRole('status').textContent).toMatch(/by themselves/);
+    expect(screen.queryByText('Place a probe first')).toBeNull();
+    await userEvent.click(screen.getByRole('button', { name: 'Suggested trials' }));
+    expect(plan().trials).toHaveLength(3);
+  });
+
   it('an unsure Reading offers both of its causes', async () => {
     openPage((old) => {
       const measured = { ...old.reading!.measured, confidence: 0.5 };

@@ -43,6 +43,11 @@ export function Trials() {
   const { selectedId, select, room, enter } = useWallStore();
   const [stripOf, setStripOf] = useState<Trial | null>(null);
   const { trials, probes, mask } = prescription;
+  const isComing =
+    !prescription.reading &&
+    probes.length === 0 &&
+    trials.length === 0 &&
+    (frame.firstReading.state === 'waiting' || frame.firstReading.state === 'sorted');
   const selected = trials.find(({ id }) => id === selectedId) ?? trials[0] ?? null;
   const at = selected ? trials.indexOf(selected) : -1;
   const columns = useColumns(frame.id, prescription);
@@ -101,7 +106,7 @@ export function Trials() {
         {trials.length === 0 && columns.versions.length === 0 && prescription.reading?.method === null ? (
           <NothingToRecover frame={frame} prescription={prescription} reading={prescription.reading} />
         ) : probes.length === 0 || trials.length === 0 ? (
-          <WallEmpty frame={frame} prescription={prescription} />
+          <WallEmpty frame={frame} prescription={prescription} isComing={isComing} />
         ) : (
           <Wall
             frame={frame}

@@ -222,7 +222,12 @@ export const MUTATIONS = [
   ),
   server('db/backup.ts', 'names.slice(0, -MOST_BACKUPS)', 'names.slice(0, 0)', 'backup'),
   core('picture/onGrid.ts', 'data[x] *= scale;', ';', 'correct/geometry', 'outside/outside'),
-  core('picture/toneCurve.ts', 'while (linear > borders[code + 1]) code++;', '', 'picture/toneCurve'),
+  core(
+    'picture/toneCurve.ts',
+    'while (lights[code + 1] > linear && lights[code + 1] - linear >= linear - lights[code]) code--;',
+    '',
+    'picture/toneCurve',
+  ),
   kernel('src/filters.ts', 'codes + 2 * c', 'codes'),
   kernel('src/onGrid.ts', 'if (horizontal.solving !== null)', 'if (false)'),
   files('raw/losslessJpeg.ts', 'value < 1 << (category - 1) ? value', 'value < 0 ? value', 'dng'),

@@ -127,7 +127,7 @@ export interface KernelExports {
   spectralSums(
     ...args: [table: number, stride: number, count: number, logGain: number, parameters: number, sums: number]
   ): number;
-  codesOf(from: number, count: number, borders: number, guess: number, to: number, stride: number): void;
+  codesOf(from: number, count: number, lights: number, guess: number, to: number, stride: number): void;
   solveDown(data: number, pitch: number, count: number, factors: number): void;
   stretchDown(
     ...args: [from: number, pitch: number, height: number, first: number, weights: number, count: number, to: number]

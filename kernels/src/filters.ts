@@ -88,14 +88,14 @@ function codesOf(
   memory.reset();
   const count = channels[0].data.length;
   const places = new Map(
-    [...new Set(tables)].map((own) => [own, [own.borders, own.guess].map((values) => memory.place(values))]),
+    [...new Set(tables)].map((own) => [own, [own.lights, own.guess].map((values) => memory.place(values))]),
   );
   const from = memory.take(4 * count);
   const codes = memory.take(2 * count * channels.length + SLACK_BYTES);
   channels.forEach(({ data }, c) => {
-    const [borders, guess] = places.get(tables[c])!;
+    const [lights, guess] = places.get(tables[c])!;
     memory.floats(from, count).set(data);
-    kernel.codesOf(from, count, borders, guess, codes + 2 * c, 2 * channels.length);
+    kernel.codesOf(from, count, lights, guess, codes + 2 * c, 2 * channels.length);
   });
   return memory.codes(codes, count * channels.length).slice();
 }

@@ -327,7 +327,11 @@ describe('the WebAssembly kernels and their plain twins', () => {
     expect(lookedUp(p, table)).toEqual(plainLookedUp(p, table));
     const plain = tabulate(srgbDecode);
     const curves = [plain, plain, tabulate((encoded) => encoded)].map((table) => new CodeFinder(table));
-    const edges = [p, { ...q, data: q.data.map((value, i) => (i % 7 === 0 ? NaN : 3 * value - 1)) }, r];
+    const edges = [
+      p,
+      { ...q, data: q.data.map((value, i) => (i % 7 === 0 ? NaN : i % 11 === 0 ? Infinity : 3 * value - 1)) },
+      r,
+    ];
     expect(encodeChannels(edges, { finders: curves })).toEqual(plainCodesOf(edges, curves));
     const lights = { ...p, data: p.data.map((value) => 4 * value - 1) };
     expect(logLights(lights)).toEqual(plainLogLight(lights));

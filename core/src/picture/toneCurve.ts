@@ -29,21 +29,21 @@ const PLACES = 4096;
 
 /** What a `CodeFinder` looks codes up in. */
 export interface CodeTables {
-  /** Code c is nearest to light above borders[c] up to borders[c + 1]. */
-  readonly borders: Float32Array;
+  /** lights[c + 1] is the light of code c; before and after them stands what nothing is nearer to. */
+  readonly lights: Float32Array;
   /** Code, with its fraction, of the light of every place. */
   readonly guess: Float32Array;
 }
 
 /** The way back: the code whose linear value is nearest. The table must never fall. */
 export class CodeFinder implements CodeTables {
-  readonly borders = new Float32Array(CODE_MAX + 2);
+  readonly lights = new Float32Array(CODE_MAX + 3);
   readonly guess = new Float32Array(PLACES + 1);
 
   constructor(table: DecodeTable) {
-    for (let code = 1; code <= CODE_MAX; code++) this.borders[code] = (table[code - 1] + table[code]) / 2;
-    this.borders[0] = -Infinity;
-    this.borders[CODE_MAX + 1] = Infinity;
+    this.lights.set(table, 1);
+    this.lights[0] = -1;
+    this.lights[CODE_MAX + 2] = NaN;
     for (let place = 0, code = 0; place <= PLACES; place++) {
       const value = (place / PLACES) ** 2;
       while (code < CODE_MAX - 1 && table[code + 1] <= value) code++;
@@ -52,11 +52,12 @@ export class CodeFinder implements CodeTables {
     }
   }
 
+  /** Half-way between two the darker one, and of those that are alike the last. */
   codeOf(linear: number): number {
-    const { guess, borders } = this;
+    const { guess, lights } = this;
     let code = Math.trunc(lookUp({ low: 0, perUnit: PLACES, values: guess }, Math.sqrt(linear > 0 ? linear : 0)) + 0.5);
-    while (linear > borders[code + 1]) code++;
-    while (linear <= borders[code]) code--;
+    while (lights[code + 2] <= linear || lights[code + 2] - linear < linear - lights[code + 1]) code++;
+    while (lights[code + 1] > linear && lights[code + 1] - linear >= linear - lights[code]) code--;
     return code;
   }
 }

@@ -41,5 +41,8 @@ describe('sRGB curve', () => {
     expect(finder.codeOf(-0.2)).toBe(0);
     expect(finder.codeOf(1.7)).toBe(65535);
     expect(finder.codeOf(NaN)).toBe(0);
+    expect(finder.codeOf(Infinity)).toBe(65535);
+    // Half-way the darker one.
+    expect(finder.codeOf((table[7] + table[8]) / 2)).toBe(7);
   });
 });

@@ -1,14 +1,20 @@
+import type { Trial } from '@vitrocept/core';
 import { WallCell } from '../parts/WallCell';
 import { useWallStore } from '../stores/wallStore';
 import { trialLetter } from '../words';
+import { isSeenFromAfar, scaleFromAfar } from './seenFromAfar';
 import type { CellSize } from './useCellSize';
 import type { WallProps } from './wallProps';
 
-/** The whole subject in every column, seen from afar. */
+const SAME = 'too small here to tell from the original';
+
+/** The whole subject in every column, seen from afar; as it was taken where a recovery could not be seen. */
 export function WallAfar(props: WallProps & { readonly cell: CellSize }) {
   const { frame, prescription, columns, versions, selected, beneath, isHeld, subject, cell } = props;
   const isHoldingOne = useWallStore((state) => state.isHoldingOne);
   const { trials } = prescription;
+  const scale = scaleFromAfar(cell, subject);
+  const isSame = (trial: Trial | undefined) => trial !== undefined && !isSeenFromAfar(trial.blurSizePx.value, scale);
   return (
     <div className="wall-row is-afar" role="row">
       <div className="wall-side" role="rowheader">
@@ -23,9 +29,10 @@ export function WallAfar(props: WallProps & { readonly cell: CellSize }) {
           <WallCell
             frame={frame}
             original={beneath}
-            prescription={column}
+            prescription={isSame(trials[i - 1]) ? columns.original : column}
+            overlay={isSame(trials[i - 1]) ? () => <SameNote height={cell.height} /> : undefined}
             centre={{ x: subject.x + subject.width / 2, y: subject.y + subject.height / 2 }}
-            magnification={100 * Math.min(cell.width / subject.width, cell.height / subject.height, 1)}
+            magnification={100 * scale}
             {...cell}
             showOriginal={isHeld}
             showOriginalUnderPointer={isHoldingOne}
@@ -33,7 +40,11 @@ export function WallAfar(props: WallProps & { readonly cell: CellSize }) {
             staysDraft
             figures={null}
             isUnnamed
-            label={i === 0 ? 'Original from afar' : `Trial ${trialLetter(i - 1)} from afar`}
+            label={
+              i === 0
+                ? 'Original from afar'
+                : `Trial ${trialLetter(i - 1)} from afar${isSame(trials[i - 1]) ? `, ${SAME}` : ''}`
+            }
             onPan={() => undefined}
           />
         </div>
@@ -41,3 +52,9 @@ export function WallAfar(props: WallProps & { readonly cell: CellSize }) {
     </div>
   );
 }
+
+const SameNote = ({ height }: { readonly height: number }) => (
+  <text className="afar-note" x={6} y={height - 7}>
+    {SAME}
+  </text>
+);

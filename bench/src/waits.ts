@@ -1,7 +1,10 @@
-import { loadavg } from 'node:os';
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { loadavg, tmpdir } from 'node:os';
+import { join } from 'node:path';
 import type { Page } from '@playwright/test';
 import { automaticCleaning } from '@vitrocept/core';
 import { withFreshPage } from './freshPage';
+import { softDng } from './softDng';
 import { softFrame, SOFT_SIZE as SIZE } from './softFrame';
 
 const NAME = 'waited-for.jpg';
@@ -67,6 +70,29 @@ export async function waits(): Promise<void> {
     const cleaned = { ...prescription, mask: everywhere, recovery: null, cleaning: automaticCleaning(null) };
     told({ name: 'render, cleaned all over', goal: '20 s', seconds: await rendered(page, id, cleaned) });
   });
+  await withFreshPage((page) => rawWaits(page, buffer));
+}
+
+/** The same photograph as a sensor writes it. */
+async function rawWaits(page: Page, jpeg: Buffer): Promise<void> {
+  const name = 'waited-for.dng';
+  // Larger than what may be handed over by itself.
+  const folder = await mkdtemp(join(tmpdir(), 'vitrocept-waits-'));
+  const path = join(folder, name);
+  await writeFile(path, await softDng(jpeg));
+  const began = performance.now();
+  const told = (what: string, goal: string) =>
+    console.log(what.padEnd(56), `${((performance.now() - began) / 1000).toFixed(1)} s`.padStart(8), ` wanted ${goal}`);
+  await page.getByLabel('Files to bring in').setInputFiles([path]);
+  await page.getByAltText(/as its camera showed it/).waitFor({ timeout: 60_000 });
+  told('raw dropped → embedded picture', '1 s');
+  const card = page.getByRole('link', { name });
+  await card.waitFor({ timeout: 300_000 });
+  await card.click();
+  await page.locator('canvas').first().waitFor();
+  await gone(page, 'loading the picture');
+  told('raw dropped → picture large on screen', '4 s');
+  await rm(folder, { recursive: true });
 }
 
 interface FrameAnswer {

@@ -34,12 +34,12 @@ Written by \`npm run licences\`; \`npm test\` checks that it is true. Packages t
 
 ${[...counts]
   .sort((a, b) => b[1] - a[1])
-  .map(([license, count]) => `${license} ${count}`)
-  .join(', ')}.
+  .map(([license, count]) => `- ${license}: ${count}`)
+  .join('\n')}
 
 Beside packages: the face model and its weights come with \`@vladmandic/human\` (MIT); the fonts IBM Plex Sans and Mono
 with \`@fontsource\` (SIL Open Font License 1.1); LibRaw as WebAssembly with \`libraw-wasm\` (LibRaw itself: LGPL 2.1 or
-CDDL 1.0); LittleCMS with \`lcms-wasm\` (MIT). The weights under \`training/\` are our own.
+CDDL 1.0); LittleCMS with \`lcms-wasm\` (MIT).
 
 | package | version | licence |
 | --- | --- | --- |

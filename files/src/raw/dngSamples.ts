@@ -15,7 +15,7 @@ interface Segment {
   readonly bytes: number;
 }
 
-/** Whether the samples are read here: a mosaic in lossless JPEG is left to the raw library, which is four times as fast. */
+/** Whether the samples are read here: a mosaic in lossless JPEG is left to the raw library, which is compiled. */
 export const isReadHere = ({ raw, planes }: DngLayout): boolean =>
   planes > 1 || numbersOf(raw.get(DNG.compression))[0] !== COMPRESSION.jpeg;
 

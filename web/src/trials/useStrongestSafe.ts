@@ -46,7 +46,9 @@ export function pressStrongestSafe(frame: FrameDetail, prescription: Prescriptio
 export function useProposedAmounts(frame: FrameDetail, prescription: Prescription): void {
   const { found, failed, underway } = useSafestStore();
   const next = isProposed(prescription, 'trials')
-    ? prescription.trials.find(({ id, amount }) => amount.auto && !found[id] && !failed.includes(id))
+    ? prescription.trials.find(
+        ({ id, amount }) => amount.auto && found[id]?.amount !== amount.value && !failed.includes(id),
+      )
     : undefined;
   const isFree = underway.length === 0;
   useEffect(() => {
@@ -55,6 +57,12 @@ export function useProposedAmounts(frame: FrameDetail, prescription: Prescriptio
       const { frame: shown, begin: set } = useFrameStore.getState();
       if (shown?.id === frame.id) set(act);
     };
+    const known = found[next.id];
+    // The page was left before it was saved.
+    if (known) {
+      begin((old) => changeTrial(old, next.id, { amount: { value: known.amount, auto: true } }));
+      return;
+    }
     // Where it fails the trial keeps the amount it has, until somebody asks by a press.
     takeStrongestSafe(frame, prescription, next, begin).catch(() => undefined);
     // Only another trial begins another search.

@@ -230,7 +230,7 @@ export const MUTATIONS = [
   ),
   kernel('src/filters.ts', 'codes + 2 * c', 'codes'),
   kernel('src/onGrid.ts', 'if (horizontal.solving !== null)', 'if (false)'),
-  files('raw/losslessJpeg.ts', 'value < 1 << (category - 1) ? value', 'value < 0 ? value', 'dng'),
+  files('raw/losslessJpeg.ts', 'value < 1 << (category - 1) ? value', 'value < 0 ? value', 'losslessJpeg'),
   files('decoders/raster.ts', "    .replace(/\\S*[/\\\\]\\S+: /g, '')", '', 'refusals'),
   server('rounds/timeLeft.ts', 'Math.min(underwaySeconds, pace * underwayMegapixels)', '0', 'rounds'),
   web('stores/safestStore.ts', '.slice(-MOST_REMEMBERED)', '', 'safestStore'),

@@ -23,7 +23,6 @@ import { byteField, directoryAt, longField, numbersOf, readPages, shortField, so
 import { dngLayout } from '../src/raw/dngLayout';
 import { readDngSamples } from '../src/raw/dngSamples';
 import { DNG } from '../src/raw/dngTags';
-import { readLosslessJpeg } from '../src/raw/losslessJpeg';
 import { writeDng, type DngWish } from '../src/raw/writeDng';
 import { dngOf, linearScene, SHOT } from './dngs';
 import { losslessJpeg } from './losslessJpeg';
@@ -86,24 +85,6 @@ describe('a DNG with a mosaic', () => {
       expect(picture.samples, name).toEqual(plain.samples);
     }
   });
-
-  it.each([1, 2, 3, 4, 5, 6, 7])(
-    'unpacks lossless JPEG of three colours by predictor %i, and tells what is missing',
-    (predictor) => {
-      const random = seededRandom(40 + predictor);
-      const [width, height] = [39, 17];
-      const numbers = Uint16Array.from(
-        { length: width * height },
-        (_, i) => 3000 + 40 * (i % width) + 900 * random.uniform(),
-      );
-      const bytes = losslessJpeg(numbers, width, height, 14, { components: 3, predictor });
-      expect(readLosslessJpeg(bytes, numbers.length)).toEqual(numbers);
-      expect(() => readLosslessJpeg(bytes.subarray(0, bytes.length - 60), numbers.length)).toThrow(
-        'samples are missing',
-      );
-      expect(() => readLosslessJpeg(bytes, numbers.length + 3)).toThrow('another size');
-    },
-  );
 
   it('of colours that are filled in already is the same plain, deflated and in lossless JPEG', async () => {
     const numbers = Uint16Array.from(

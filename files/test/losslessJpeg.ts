@@ -3,6 +3,8 @@ interface Wish {
   readonly components?: number;
   /** 1 to 7. */
   readonly predictor?: number;
+  /** After so many rows it begins anew; 0: never. */
+  readonly restartRows?: number;
 }
 
 /**
@@ -16,7 +18,7 @@ export function losslessJpeg(
   width: number,
   height: number,
   bits: number,
-  { components = 2, predictor = 1 }: Wish = {},
+  { components = 2, predictor = 1, restartRows = 0 }: Wish = {},
 ): Buffer {
   const bytes: number[] = [];
   const word = (value: number) => bytes.push(value >> 8, value & 255);
@@ -25,6 +27,11 @@ export function losslessJpeg(
   word(0xffc4);
   word(2 + 1 + 16 + 17);
   bytes.push(0, ...[0, 0, 0, 0, 0, 0, 0, 17, 0, 0, 0, 0, 0, 0, 0, 0], ...Array.from({ length: 17 }, (_, i) => i));
+  if (restartRows > 0) {
+    word(0xffdd);
+    word(4);
+    word((restartRows * width) / components);
+  }
   word(0xffc3);
   word(8 + 3 * components);
   bytes.push(bits);
@@ -47,8 +54,9 @@ export function losslessJpeg(
   };
   const guess = (i: number, x: number, y: number) => {
     const [left, above, corner] = [samples[i - components], samples[i - width], samples[i - width - components]];
-    if (x < components) return y > 0 ? above : 1 << (bits - 1);
-    if (y === 0) return left;
+    const isFirst = restartRows > 0 ? y % restartRows === 0 : y === 0;
+    if (x < components) return isFirst ? 1 << (bits - 1) : above;
+    if (isFirst) return left;
     return [
       left,
       above,
@@ -59,7 +67,12 @@ export function losslessJpeg(
       (left + above) >> 1,
     ][predictor - 1];
   };
+  const restart = (times: number) => {
+    if (count > 0) put(-1, 8 - count);
+    word(0xffd0 + ((times - 1) % 8));
+  };
   for (let y = 0, i = 0; y < height; y++) {
+    if (restartRows > 0 && y > 0 && y % restartRows === 0) restart(y / restartRows);
     for (let x = 0; x < width; x++, i++) {
       const difference = samples[i] - guess(i, x, y);
       const category = difference === 0 ? 0 : 32 - Math.clz32(Math.abs(difference));

@@ -29,7 +29,7 @@ export const MUTATIONS = [
     'recover/production',
   ),
   core('recover/noiseGuard.ts', '(1 + 0.5 * quiet)', '(1 + 0 * quiet)', 'recover/production'),
-  core('recover/recover.ts', 'keepWhite(free, input, reachOf(psf));', '', 'recover/production'),
+  core('recover/recover.ts', 'keepWhite(solved, input, reachOf(psf));', '', 'recover/production'),
   core('recover/recover.ts', 'value + share * (grain', 'value - share * (grain', 'recover/production'),
   core('recover/recover.ts', 'const DATA_PENALTY = 0.2;', 'const DATA_PENALTY = 4;', 'recover/production'),
   core('recover/noiseGuard.ts', '(noiseGuard - 50) / 10', '(noiseGuard - 50) / 20', 'recover/production'),
@@ -234,4 +234,9 @@ export const MUTATIONS = [
   files('decoders/raster.ts', "    .replace(/\\S*[/\\\\]\\S+: /g, '')", '', 'refusals'),
   server('rounds/timeLeft.ts', 'Math.min(underwaySeconds, pace * underwayMegapixels)', '0', 'rounds'),
   web('stores/safestStore.ts', '.slice(-MOST_REMEMBERED)', '', 'safestStore'),
+  core('learned/missingTexture.ts', 'originX + x) - originX', 'x)', 'learned/missingTexture'),
+  core('learned/missingTexture.ts', 'hidesNoise ? rootOf : () => 0', '() => 0', 'learned/missingTexture'),
+  core('learned/texture.ts', 'share[i] * added[c].data[i]', 'added[c].data[i]', 'learned/texture'),
+  core('learned/blindPart.ts', 'DOUBT * variance', '1', 'learned/texture'),
+  kernel('src/network.ts', '(o % 4)', '0'),
 ];

@@ -4,11 +4,13 @@ Usage: nice -n 19 /usr/bin/python3 training/pairs.py FOLDER COUNT; then npm run 
 FOLDER holds scenes.npz (fetch.py); FOLDER/pairs is written in the form of `npm run bench -- export`. The blurs and noises
 are drawn here, unlike the practice camera's and the benches'.
 """
+import io
 import json
 import pathlib
 import sys
 
 import numpy as np
+from PIL import Image
 from scipy.ndimage import gaussian_filter
 from scipy.signal import fftconvolve
 
@@ -16,7 +18,10 @@ sys.path.insert(0, str(pathlib.Path(__file__).parent))
 from scenes import Scenes
 
 SIDE = 192
-SEED = 11
+SEED = 12
+# Shares of the patches that come as JPEG, and that are cleaned of noise first.
+JPEG = 0.25
+CLEANED = 0.2
 
 
 def over(random, low, high):
@@ -89,7 +94,14 @@ def decoded(codes):
     return np.where(codes <= 0.04045, codes / 12.92, ((codes + 0.055) / 1.055) ** 2.4)
 
 
-def degraded(sharp, psf, random):
+def through_jpeg(codes, quality):
+    file = io.BytesIO()
+    picture = Image.fromarray(np.round(255 * codes).astype(np.uint8).transpose(1, 2, 0))
+    picture.save(file, "JPEG", quality=quality, subsampling=0)
+    return np.asarray(Image.open(file)).transpose(2, 0, 1) / 255
+
+
+def degraded(sharp, psf, random, jpeg):
     """sharp: 3 × H × W linear light. Returns the inner SIDE × SIDE, blurred, with noise, white clipped, in codes."""
     blurred = np.stack([fftconvolve(plane, psf, "same") for plane in sharp])
     edge = (sharp.shape[1] - SIDE) // 2
@@ -99,6 +111,8 @@ def degraded(sharp, psf, random):
     shot = random.uniform(0.3, 1)
     variance = sigma**2 * (shot * inner / 0.18 + 1 - shot)
     noisy = np.clip(inner + np.sqrt(variance) * random.standard_normal(inner.shape), 0, 1)
+    if jpeg:
+        return decoded(through_jpeg(encoded(noisy), int(random.integers(82, 98))))
     steps = 255 if random.random() < 0.5 else 65535
     return decoded(np.round(encoded(noisy) * steps) / steps)
 
@@ -116,8 +130,9 @@ def main(folder, count):
         psf /= psf.sum()
         sharp = scenes.patch(random, SIDE + 2 * (max(psf.shape) // 2 + 1))
         edge = (sharp.shape[1] - SIDE) // 2
+        jpeg, cleaned = random.random() < JPEG, random.random() < CLEANED
         planes = {
-            "degraded": degraded(sharp, psf, random),
+            "degraded": degraded(sharp, psf, random, jpeg),
             "truth": sharp[:, edge : edge + SIDE, edge : edge + SIDE],
             "psf": psf,
         }
@@ -125,7 +140,8 @@ def main(folder, count):
         for suffix, values in planes.items():
             values.astype("<f4").tofile(out / f"{name}.{suffix}")
         height, width = psf.shape
-        index.append(dict(name=name, width=SIDE, height=SIDE, psfWidth=width, psfHeight=height, kind=kind.__name__))
+        sides = dict(width=SIDE, height=SIDE, psfWidth=width, psfHeight=height)
+        index.append(dict(name=name, **sides, kind=kind.__name__, jpeg=bool(jpeg), cleaned=bool(cleaned)))
     (out / "index.json").write_text(json.dumps(index))
 
 

@@ -13,7 +13,7 @@ from PIL import Image
 
 sys.path.insert(0, str(pathlib.Path(__file__).parent))
 from corrector import Corrector
-from train import mid_tone_sigma
+from train import noise_line
 
 BORDER_PX = 32
 CROP_PX = 128
@@ -35,12 +35,12 @@ def load(folder, case, kind):
     return np.fromfile(folder / f"{case['name']}.{kind}", dtype="<f4").reshape(shape)
 
 
-def corrected(model, present, weak, degraded, sigma):
+def corrected(model, present, weak, given, line, jpeg=0.0):
     even = [side + side % 2 for side in present.shape[1:]]
     pad = ((0, 0), (0, even[0] - present.shape[1]), (0, even[1] - present.shape[2]))
-    planes = [torch.from_numpy(np.pad(plane, pad, mode="edge"))[None] for plane in (present, weak, degraded)]
+    planes = [torch.from_numpy(np.pad(plane, pad, mode="edge"))[None] for plane in (present, weak, given)]
     with torch.no_grad():
-        out = model(*planes, torch.full((1, 1, 1, 1), sigma))[0].numpy()
+        out = model(*planes, torch.tensor([line], dtype=torch.float32), torch.tensor([jpeg]))[0].numpy()
     # The root is what it learned to tell; below nought there is no light.
     return np.maximum(0, out[:, : present.shape[1], : present.shape[2]]) ** 2
 
@@ -62,8 +62,9 @@ def main(folder, checkpoint, pattern=".", crops=None):
         recipe = case["recipe"]
         if not re.search(pattern, recipe["name"]):
             continue
-        degraded, truth, present, weak = (load(folder, case, kind) for kind in ("degraded", "truth", "present", "weak"))
-        new = corrected(model, present, weak, degraded, mid_tone_sigma(case["noise"]))
+        kinds = ("degraded", "truth", "present", "weak", "seen")
+        degraded, truth, present, weak, given = (load(folder, case, kind) for kind in kinds)
+        new = corrected(model, present, weak, given, noise_line(case["noise"], case["guard"]))
         figures = [psnr(planes, truth) for planes in (degraded, weak, present, new)]
         rows.append((recipe["family"], *figures))
         print(f"{recipe['name']:44} " + "  ".join(f"{value:.2f}" for value in figures) + f"  {figures[3] - figures[2]:+.2f}")

@@ -17,12 +17,11 @@ from corrector import Corrector, root
 BATCH = 16
 SIDE = 64
 RATE = 6e-4
-MID_TONE = 0.18
 # Of a patch, at each side, where the blur brought in what nobody saw.
 RIM_PX = 16
 # Looked at for the log alone.
 HELD_OUT = 64
-KINDS = ("present", "weak", "degraded", "truth")
+KINDS = ("present", "weak", "seen", "truth")
 
 
 def srgb(linear):
@@ -31,8 +30,10 @@ def srgb(linear):
     return torch.where(linear <= 0.0031308, 12.92 * linear.clamp(min=0), 1.055 * clipped ** (1 / 2.4) - 0.055)
 
 
-def mid_tone_sigma(lines):
-    return float(np.sqrt(max(1e-8, np.mean([line["a"] * MID_TONE + line["b"] for line in lines]))))
+def noise_line(lines, guard):
+    """Variance a·x + b, the channels' mean, as strong as the noise guard takes it to be."""
+    taken = 2 ** ((guard - 50) / 10)
+    return [taken * max(0, np.mean([line[key] for line in lines])) for key in ("a", "b")]
 
 
 class Pairs:
@@ -43,7 +44,9 @@ class Pairs:
         for at, pair in enumerate(index):
             for k, kind in enumerate(KINDS):
                 self.planes[at, k] = np.fromfile(folder / f"{pair['name']}.{kind}", "<f4").reshape(3, side, side)
-        self.sigma = np.array([mid_tone_sigma(pair["noise"]) for pair in index], np.float32)
+        solved = [json.loads((folder / f"{pair['name']}.noise.json").read_text()) for pair in index]
+        self.lines = np.array([noise_line(one["noise"], one["guard"]) for one in solved], np.float32)
+        self.jpeg = np.array([pair["jpeg"] for pair in index], np.float32)
         self.side = side
 
     def batch(self, random):
@@ -56,7 +59,8 @@ class Pairs:
         # Exposure: all of it is linear, so a brighter patch is another patch.
         gain = np.exp(random.uniform(-0.7, 0.4, (BATCH, 1, 1, 1))).astype(np.float32)
         parts = [torch.from_numpy(gain * cut[:, k]) for k in range(len(KINDS))]
-        return (*parts, torch.from_numpy(gain * self.sigma[which].reshape(-1, 1, 1, 1)))
+        gains = np.concatenate([gain, gain * gain], 1).reshape(BATCH, 2)
+        return (*parts, torch.from_numpy(gains * self.lines[which]), torch.from_numpy(self.jpeg[which]))
 
 
 def errors_of(corrected, truth):
@@ -69,11 +73,11 @@ def held_out_gain(model, pairs):
     gains = []
     with torch.no_grad():
         for at in range(HELD_OUT):
-            present, weak, degraded, truth = (torch.from_numpy(pairs.planes[at, k])[None] for k in range(len(KINDS)))
-            sigma = torch.full((1, 1, 1, 1), float(pairs.sigma[at]))
+            present, weak, given, truth = (torch.from_numpy(pairs.planes[at, k])[None] for k in range(len(KINDS)))
+            told = [torch.from_numpy(values[at : at + 1]) for values in (pairs.lines, pairs.jpeg)]
             inner = (..., slice(RIM_PX, -RIM_PX), slice(RIM_PX, -RIM_PX))
             before = ((srgb(present)[inner] - srgb(truth)[inner]) ** 2).mean().item()
-            after = ((srgb(model(present, weak, degraded, sigma) ** 2)[inner] - srgb(truth)[inner]) ** 2).mean().item()
+            after = ((srgb(model(present, weak, given, *told).clamp(min=0) ** 2)[inner] - srgb(truth)[inner]) ** 2).mean().item()
             gains.append(10 * np.log10(before / after))
     return np.mean(gains), np.mean(np.array(gains) > 0)
 
@@ -98,10 +102,10 @@ def main(folder, steps=12000, channels=32, threads=2):
         share = at / steps
         for group in optimiser.param_groups:
             group["lr"] = RATE * min(1, (at + 1) / 200) * (0.5 + 0.5 * np.cos(np.pi * share)) + 1e-6
-        present, weak, degraded, truth, sigma = pairs.batch(random)
+        present, weak, given, truth, *told = pairs.batch(random)
         before = errors_of(root(present), truth)
         # Of the present prior's error, so that patches count alike.
-        loss = (errors_of(model(present, weak, degraded, sigma), truth) / (before + 0.003)).mean()
+        loss = (errors_of(model(present, weak, given, *told), truth) / (before + 0.003)).mean()
         optimiser.zero_grad()
         loss.backward()
         torch.nn.utils.clip_grad_norm_(model.parameters(), 1.0)

@@ -19,12 +19,12 @@ export async function exportCases(folder: string, only: RegExp | null): Promise<
     if (recipe.jpeg || recipe.blur === 'none' || recipe.family === 'subject') continue;
     if (only && !only.test(recipe.name)) continue;
     const { degraded, truth, psf } = await makeCase(recipe, i + 1);
-    const { present, weak, noise, floor } = solveTold(degraded, psf, kernels);
+    const { seen, present, weak, noise, guard, floor } = solveTold(degraded, psf, kernels);
     const name = `case${i}`;
-    const planes = { degraded, truth, psf: [psf], present, weak };
+    const planes = { degraded, truth, psf: [psf], seen, present, weak };
     for (const [kind, list] of Object.entries(planes)) writeFileSync(join(folder, `${name}.${kind}`), bytesOf(list));
     const { width, height } = degraded[0];
-    index.push({ name, recipe, width, height, psfWidth: psf.width, psfHeight: psf.height, noise, floor });
+    index.push({ name, recipe, width, height, psfWidth: psf.width, psfHeight: psf.height, noise, guard, floor });
     console.log(name, recipe.name);
   }
   writeFileSync(join(folder, 'index.json'), JSON.stringify(index, null, 1));
@@ -36,24 +36,26 @@ interface Pair {
   readonly height: number;
   readonly psfWidth: number;
   readonly psfHeight: number;
+  readonly jpeg: boolean;
+  readonly cleaned: boolean;
 }
 
-/** Solves the patches that `training/pairs.py` wrote, beside them, and puts their noise into the index. */
-export async function solvePairs(folder: string): Promise<void> {
+/** Solves the patches that `training/pairs.py` wrote, beside them; a second process may take the other half of them. */
+export async function solvePairs(folder: string, half: number | null): Promise<void> {
   const kernels = await nodeKernels();
-  const file = join(folder, 'index.json');
-  const index = JSON.parse(readFileSync(file, 'utf8')) as Pair[];
-  const solved = index.map((pair, i) => {
+  const index = JSON.parse(readFileSync(join(folder, 'index.json'), 'utf8')) as Pair[];
+  for (const [i, pair] of index.entries()) {
     const { name, width, height, psfWidth, psfHeight } = pair;
+    if (half !== null && i % 2 !== half) continue;
     const degraded = planesIn(join(folder, `${name}.degraded`), width, height);
     const [psf] = planesIn(join(folder, `${name}.psf`), psfWidth, psfHeight);
-    const { present, weak, noise, floor } = solveTold(degraded, psf, kernels);
-    writeFileSync(join(folder, `${name}.present`), bytesOf(present));
-    writeFileSync(join(folder, `${name}.weak`), bytesOf(weak));
-    if (i % 100 === 99) console.log(`${i + 1} of ${index.length}`);
-    return { ...pair, noise, floor };
-  });
-  writeFileSync(file, JSON.stringify(solved));
+    const { seen, present, weak, noise, guard } = solveTold(degraded, psf, kernels, pair);
+    for (const [kind, planes] of Object.entries({ seen, present, weak })) {
+      writeFileSync(join(folder, `${name}.${kind}`), bytesOf(planes));
+    }
+    writeFileSync(join(folder, `${name}.noise.json`), JSON.stringify({ noise, guard }));
+    if (i % 100 < 2) console.log(`${i} of ${index.length}`);
+  }
 }
 
 function planesIn(file: string, width: number, height: number): Plane[] {

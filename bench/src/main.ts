@@ -45,7 +45,7 @@ else if (command === 'elsewhere') {
   await elsewhere(part, { only, told: values.told === true, round: Number(values.round ?? 0), json: values.json });
 } else if (command === 'candidates') {
   await candidates(pattern ?? 'tune', Number(values.round ?? 0), values.json ?? 'candidates.json');
-} else if (command === 'solve') await solvePairs(pattern ?? 'pairs');
+} else if (command === 'solve') await solvePairs(pattern ?? 'pairs', positionals[2] ? Number(positionals[2]) : null);
 else if (command === 'export') await exportCases(pattern ?? 'cases', null);
 else if (command === 'audit') await auditRates(pattern ? new RegExp(pattern) : null);
 else if (command === 'mask') {
@@ -54,7 +54,7 @@ else if (command === 'mask') {
   await brushTimes();
 } else {
   console.error(
-    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- waits, npm run bench -- shoot [round|large], npm run bench -- finish, npm run bench -- raw, npm run bench -- turning [PATTERN], npm run bench -- crops, npm run bench -- elsewhere tune|choose|report [PATTERN] [--told] [--round N], npm run bench -- candidates tune --json FILE, npm run bench -- export FOLDER, npm run bench -- solve FOLDER, or npm run bench -- demo [PATTERN] [--write]',
+    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- waits, npm run bench -- shoot [round|large], npm run bench -- finish, npm run bench -- raw, npm run bench -- turning [PATTERN], npm run bench -- crops, npm run bench -- elsewhere tune|choose|report [PATTERN] [--told] [--round N], npm run bench -- candidates tune --json FILE, npm run bench -- export FOLDER, npm run bench -- solve FOLDER [0|1], or npm run bench -- demo [PATTERN] [--write]',
   );
   process.exitCode = 2;
 }

@@ -1,5 +1,6 @@
 import {
   acceptReading,
+  automaticCleaning,
   automaticRecovery,
   colourSpaceOf,
   cropPlane,
@@ -14,20 +15,27 @@ import {
   type Kernels,
   type NoiseLine,
   type Plane,
+  WEAKER_GUARD,
+  WEAKER_ITERATIONS,
 } from '@vitrocept/core';
 
-/** With the prior at an eighth of its weight: what stands in the data and the prior would smooth away, noise and all. */
-const WEAK_GUARD = 20;
-
 export interface ToldSolve {
+  /** What the recovery was given: the photograph, cleaned where that was asked for. */
+  readonly seen: readonly Plane[];
   readonly present: readonly Plane[];
   readonly weak: readonly Plane[];
   readonly noise: readonly NoiseLine[];
+  readonly guard: number;
   readonly floor: readonly number[];
 }
 
 /** The present prior's answer to a told blur, and the same with the prior nearly let go; linear light. */
-export function solveTold(degraded: readonly Plane[], psf: Plane, kernels: Kernels): ToldSolve {
+export function solveTold(
+  degraded: readonly Plane[],
+  psf: Plane,
+  kernels: Kernels,
+  { jpeg = false, cleaned = false } = {},
+): ToldSolve {
   const space = colourSpaceOf(null, 3);
   const frame = { width: degraded[0].width, height: degraded[0].height };
   const whole = wholeOf(frame);
@@ -36,19 +44,25 @@ export function solveTold(degraded: readonly Plane[], psf: Plane, kernels: Kerne
     lumaWeights: space.lumaWeights,
     use: filledPlane(frame.width, frame.height, 1),
     clipped: new Uint8Array(frame.width * frame.height),
-    jpeg: false,
+    jpeg,
     kernels,
     psf,
   });
   const accepted = acceptReading(reading, { kind: 'mask', key: '' });
-  const recovery = { ...automaticRecovery('camera-shake', accepted, 100), haloLimitPercent: null, trialId: null };
+  const cleaning = cleaned ? automaticCleaning(accepted) : null;
+  const automatic = automaticRecovery('camera-shake', accepted, 100, cleaning);
+  const recovery = { ...automatic, learnedTexture: false, haloLimitPercent: null, trialId: null };
   const piece = { region: whole, channels: 3 as const, codes: encodeChannels([...degraded], space) };
-  const answer = (guard: number) => {
+  const solved = (guard: number, iterations: number) => {
     const noiseGuard = { ...recovery.noiseGuard, value: guard };
-    const plan = { ...emptyPrescription(), reading: accepted, recovery: { ...recovery, noiseGuard } };
-    const solved = solveTile({ frame, space, psf }, plan, piece, whole, { ...FINAL_EFFORT, kernels })!;
-    return solved.layers[0].recovered.answer.map((plane) => cropPlane(plane, placedIn(whole, solved.wide)));
+    const plan = { ...emptyPrescription(), reading: accepted, cleaning, recovery: { ...recovery, noiseGuard } };
+    const { wide, base, layers } = solveTile({ frame, space, psf }, plan, piece, whole, { iterations, kernels })!;
+    const inside = (planes: readonly Plane[]) => planes.map((plane) => cropPlane(plane, placedIn(whole, wide)));
+    return { seen: inside(base), answer: inside(layers[0].recovered.answer) };
   };
+  const guard = recovery.noiseGuard.value;
+  const { seen, answer: present } = solved(guard, FINAL_EFFORT.iterations);
+  const { answer: weak } = solved(guard - WEAKER_GUARD, WEAKER_ITERATIONS);
   const { noise, floor } = reading;
-  return { present: answer(recovery.noiseGuard.value), weak: answer(WEAK_GUARD), noise, floor };
+  return { seen, present, weak, noise, guard, floor };
 }

@@ -18,6 +18,9 @@ export interface ReadOptions {
   readonly wholeFrame: boolean;
 }
 
+/** Of recoveries that take back a blur: with what a trained network finds missing, or as the solver left it. */
+const TEXTURES = ['learned', 'plain'] as const;
+
 export interface RenderOptions {
   readonly command: 'render';
   readonly files: readonly string[];
@@ -31,6 +34,7 @@ export interface RenderOptions {
   /** The strongest at which nothing is beyond safe, found for each file. */
   readonly amount: number | 'safest' | null;
   readonly noiseGuard: number | null;
+  readonly texture: (typeof TEXTURES)[number];
   readonly psf: string | null;
   readonly mask: string | null;
   readonly wholeFrame: boolean;
@@ -73,6 +77,7 @@ const RENDER_FLAGS = [
   'direction',
   'amount',
   'noise-guard',
+  'texture',
   'psf',
   'prescription',
 ];
@@ -106,7 +111,10 @@ export function readOptions(args: readonly string[]): Options | { command: 'help
   const out = text('out');
   if (!out) throw new UsageError('render needs --out DIR.');
   const prescription = text('prescription');
-  if (prescription && ['method', 'blur-size', 'direction', 'noise-guard'].some((flag) => values[flag] !== undefined)) {
+  if (
+    prescription &&
+    ['method', 'blur-size', 'direction', 'noise-guard', 'texture'].some((flag) => values[flag] !== undefined)
+  ) {
     throw new UsageError('--prescription already says the method and its settings; give one or the other.');
   }
   return {
@@ -120,6 +128,7 @@ export function readOptions(args: readonly string[]): Options | { command: 'help
     directionDeg: amountOf('direction', text('direction'), SETTINGS.directionDeg),
     amount: text('amount') === 'safest' ? 'safest' : amountOf('amount', text('amount'), SETTINGS.amount),
     noiseGuard: amountOf('noise-guard', text('noise-guard'), SETTINGS.noiseGuard),
+    texture: oneOf('texture', text('texture') ?? 'learned', TEXTURES),
     psf: text('psf'),
     mask: text('mask'),
     wholeFrame: wholeFrameOf(values),

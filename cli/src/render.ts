@@ -130,6 +130,7 @@ function prescribe({ reading, over }: MeasuredFrame, options: RenderOptions, psf
       blurSizePx: said(options.blurSizePx ?? (psf ? Math.max(1, 2 * reachOf(psf)) : null), automatic.blurSizePx),
       directionDeg: said(options.directionDeg, automatic.directionDeg),
       noiseGuard: said(options.noiseGuard, automatic.noiseGuard),
+      learnedTexture: options.texture === 'learned' && automatic.learnedTexture,
       trialId: null,
     },
   };

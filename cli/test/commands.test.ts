@@ -126,6 +126,24 @@ describe('render', () => {
     expect(inside).toBeGreaterThan(8000);
   });
 
+  it('learned texture is on by itself, and left out when told', async () => {
+    const told = ['--method', 'missed-focus', '--blur-size', '6'];
+    const written = async (out: string, ...more: string[]) => {
+      expect(vitrocept('render', 'soft.png', '--out', out, ...told, ...more).code).toBe(0);
+      return Array.from((await readPicture(join(folder, out, 'soft.png'))).samples);
+    };
+    const [own, learned, plain] = [
+      await written('own'),
+      await written('learned', '--texture', 'learned'),
+      await written('plain', '--texture', 'plain'),
+    ];
+    expect(own).toEqual(learned);
+    expect(plain).not.toEqual(learned);
+    const { code, errors } = vitrocept('render', 'soft.png', '--out', 'none', '--texture', 'felt');
+    expect(code).toBe(2);
+    expect(errors).toContain('learned');
+  });
+
   it('amount 0 is the original; a prescription is followed', async () => {
     vitrocept('render', 'soft.png', '--out', 'none', '--method', 'missed-focus', '--blur-size', '6', '--amount', '0');
     vitrocept('render', 'soft.png', '--out', 'planned', '--prescription', 'plan.json');

@@ -2,6 +2,7 @@ import { slidingDct, type SlidingDctOptions } from './fourier/slidingDct';
 import { splittingDeconvolve, type Evidence, type SplittingOptions } from './solve/splitting';
 import { convolve } from './psf/convolve';
 import { fft2d, inverseFft2d, type ComplexPlane } from './fourier/fft2d';
+import { runNetwork, type Network, type Stack } from './learned/network';
 import type { Plane } from './picture/plane';
 import type { Psf } from './psf/psf';
 import type { SpectrumSamples } from './spectrum/spectralFit';
@@ -20,6 +21,9 @@ export interface Kernels {
   fft2d(plane: ComplexPlane): void;
   /** In place; undoes fft2d. */
   inverseFft2d(plane: ComplexPlane): void;
+  runNetwork(stack: Stack, network: Network, shouldStop?: () => boolean): Stack;
+  /** What the learned texture runs on; null where its weights were not brought. */
+  readonly texture: Network | null;
 }
 
 export const PLAIN_KERNELS: Kernels = {
@@ -30,4 +34,6 @@ export const PLAIN_KERNELS: Kernels = {
   curveSums,
   fft2d,
   inverseFft2d,
+  runNetwork,
+  texture: null,
 };

@@ -1,7 +1,11 @@
 import { readFile } from 'node:fs/promises';
 import { createKernels } from '../../kernels/src';
 
+const bytesOf = async (name: string) =>
+  new Uint8Array(await readFile(new URL(`../../kernels/wasm/${name}`, import.meta.url)));
+
 /** The WebAssembly kernels, for what takes minutes with their plain twins. */
 export const fastKernels = await createKernels(
-  new Uint8Array(await readFile(new URL('../../kernels/wasm/kernels.wasm', import.meta.url))),
+  await bytesOf('kernels.wasm'),
+  (await bytesOf('texture.safetensors')).buffer,
 );

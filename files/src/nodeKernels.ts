@@ -7,8 +7,12 @@ let loaded: Promise<Kernels> | null = null;
 
 /** The WebAssembly kernels of this thread. */
 export function nodeKernels(): Promise<Kernels> {
-  loaded ??= readFile(createRequire(import.meta.url).resolve('@vitrocept/kernels/wasm/kernels.wasm')).then((bytes) =>
-    createKernels(new Uint8Array(bytes)),
+  loaded ??= Promise.all(['kernels.wasm', 'texture.safetensors'].map(bytesOf)).then(([binary, texture]) =>
+    createKernels(binary, texture.buffer),
   );
   return loaded;
+}
+
+async function bytesOf(name: string): Promise<Uint8Array<ArrayBuffer>> {
+  return new Uint8Array(await readFile(createRequire(import.meta.url).resolve(`@vitrocept/kernels/wasm/${name}`)));
 }

@@ -12,5 +12,6 @@ export { product, guidedSlopes, guidedSum } from './guidedFilter';
 export { demosaicTile } from './demosaic';
 export { drawnOver } from './drawnOver';
 export { codesOf } from './codes';
+export { convolve3x3, repeatEnds } from './network';
 export { solveDown, stretchDown, turnOver } from './onGrid';
 export { mixes, blendOver, addByTone, holdAbove, squaredRatio, sharesOfWeights, rooted, lookedUp, logLight } from './planes';

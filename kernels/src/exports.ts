@@ -134,6 +134,20 @@ export interface KernelExports {
   ): void;
   turnOver(from: number, pitch: number, height: number, to: number, pitchAfter: number): void;
   logLight(p: number, bytes: number): void;
+  convolve3x3(
+    ...args: [
+      from: number,
+      inputs: number,
+      to: number,
+      outputs: number,
+      width: number,
+      height: number,
+      pitch: number,
+      weights: number,
+      mode: number,
+    ]
+  ): void;
+  repeatEnds(stack: number, channels: number, width: number, height: number, pitch: number): void;
   sharesOfWeights(weights: number, bytes: number, penalty: number): void;
   curveSums(
     table: number,

@@ -7,6 +7,7 @@ import {
   installFilters,
   lanePlan,
   LAST_PENALTY,
+  networkOf,
   PENALTY_GROWTH,
   psfAtOrigin,
   type Evidence,
@@ -19,13 +20,19 @@ import type { KernelExports } from './exports';
 import { curveSums } from './curveSums';
 import { createFilters } from './filters';
 import { KernelMemory } from './memory';
+import { runNetwork } from './network';
 import { slidingDct } from './slidingDct';
 
 /**
  * The hot loops on SIMD WebAssembly, and the core's filters, which are put in place of the plain ones for the whole thread.
  * One instance serves one thread; its memory grows to the largest picture seen.
+ *
+ * @param texture - The weights of the learned texture.
  */
-export async function createKernels(binary: Uint8Array<ArrayBuffer> | ArrayBuffer): Promise<Kernels> {
+export async function createKernels(
+  binary: Uint8Array<ArrayBuffer> | ArrayBuffer,
+  texture: ArrayBuffer | null = null,
+): Promise<Kernels> {
   const { instance } = await WebAssembly.instantiate(binary, {
     env: {
       abort: () => {
@@ -44,6 +51,8 @@ export async function createKernels(binary: Uint8Array<ArrayBuffer> | ArrayBuffe
     curveSums: (samples, curve, parameters, wantsEquations) =>
       curveSums(kernel, memory, samples, curve, parameters, wantsEquations),
     fewEdges: (photograph, path, price) => fewEdges(kernel, memory, photograph, path, price),
+    runNetwork: (stack, network, shouldStop) => runNetwork(kernel, memory, stack, network, shouldStop),
+    texture: texture && networkOf(texture),
     // Exchanging the real and imaginary parts turns the forward transform into the inverse.
     inverseFft2d: ({ width, height, re, im }) => transform(kernel, memory, width, height, im, re, 1 / (width * height)),
   };

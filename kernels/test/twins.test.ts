@@ -241,6 +241,27 @@ describe('the WebAssembly kernels and their plain twins', () => {
   });
 
   it.each([
+    [13, 9],
+    [8, 1],
+    [33, 20],
+  ])('run a network to the bit on %i × %i', (width, height) => {
+    const random = seededRandom(width);
+    const scattered = (count: number, size: number) =>
+      Float32Array.from({ length: count }, () => size * (random.uniform() - 0.5));
+    const sides = [8, 12, 12, 12, 4];
+    const network = sides.slice(1).map((outputs, i) => {
+      return { inputs: sides[i], outputs, weights: scattered(9 * outputs * sides[i], 0.4) };
+    });
+    const stack = { width, height, channels: 8, data: scattered(8 * width * height, 2) };
+    const fast = kernels.runNetwork(stack, network);
+    expect(fast).toEqual(PLAIN_KERNELS.runNetwork(stack, network));
+    expect(Math.max(...fast.data)).toBeGreaterThan(0.05);
+    let asked = 0;
+    expect(() => kernels.runNetwork(stack, network, () => ++asked === 3)).toThrow('Stopped.');
+    expect(() => kernels.runNetwork(stack, network.slice(1))).toThrow('do not fit');
+  });
+
+  it.each([
     [80, 60, 0, 0],
     [61, 45, 1, 3],
     [8, 8, 0, 0],

@@ -28,6 +28,7 @@ vi.mock('@vitrocept/workers', () => ({
   },
 }));
 vi.mock('@vitrocept/kernels/wasm/kernels.wasm?url', () => ({ default: 'kernels.wasm' }));
+vi.mock('@vitrocept/kernels/wasm/texture.safetensors?url', () => ({ default: 'texture.safetensors' }));
 vi.stubGlobal('ImageData', class {});
 HTMLCanvasElement.prototype.getContext = vi.fn(() => ({ putImageData: vi.fn() })) as never;
 

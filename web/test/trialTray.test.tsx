@@ -78,6 +78,18 @@ describe('the tray of a trial', () => {
     expect(within(method).queryByText('Camera shake')).toBeNull();
   });
 
+  it('adds learned texture by itself where a blur is taken back, and leaves it out when told', async () => {
+    openPage(withTrials);
+    render(<Tray />);
+    const learned = () => screen.queryByRole<HTMLInputElement>('checkbox', { name: /Learned texture/ });
+    expect(learned()!.checked).toBe(true);
+    await userEvent.click(learned()!);
+    expect(plan().trials[0].learnedTexture).toBe(false);
+    expect(screen.getByText('left out')).toBeTruthy();
+    await userEvent.selectOptions(screen.getByLabelText('Method of trial A'), 'edge-contrast');
+    expect(learned()).toBeNull();
+  });
+
   it('a change of the method forgets the shape of the other', async () => {
     openPage(withTrials);
     render(<Tray />);

@@ -77,10 +77,10 @@ const solvedTiles = new LastUsed<string, SolvedTile>(8);
 const judgedTiles = new LastUsed<string, TileAudit>(64);
 
 const api: WorkerApi = {
-  async warmUp(kernelsUrl) {
-    kernels ??= fetch(kernelsUrl)
-      .then((response) => response.arrayBuffer())
-      .then(createKernels)
+  async warmUp({ binary, texture }) {
+    const fetched = async (url: string) => (await fetch(url)).arrayBuffer();
+    kernels ??= Promise.all([fetched(binary), fetched(texture)])
+      .then((parts) => createKernels(...parts))
       .then((loaded) => keepingAnswers(loaded));
     await kernels;
   },

@@ -6,6 +6,7 @@ import type {
   DrawnMask,
   SafestJob,
   FacePartJob,
+  KernelUrls,
   MaskJob,
   ProposeJob,
   ShownTile,
@@ -51,7 +52,7 @@ export class TilePool {
 
   constructor(
     private readonly makeWorker: () => Worker,
-    private readonly kernelsUrl: string,
+    private readonly kernelUrls: KernelUrls,
     private readonly onTile: (key: string, tile: ShownTile) => void,
     private readonly onFailure: (key: string, sentence: string) => void,
     count: number,
@@ -91,7 +92,7 @@ export class TilePool {
 
   strongestSafe(job: SafestJob): Promise<StrongestSafe> {
     const { api } = this.freeHand();
-    return api.warmUp(this.kernelsUrl).then(() => api.strongestSafe(job));
+    return api.warmUp(this.kernelUrls).then(() => api.strongestSafe(job));
   }
 
   async judgeFacePart(job: FacePartJob): Promise<PartLikeness> {
@@ -103,7 +104,7 @@ export class TilePool {
     };
     // Whoever has just shown that place need not solve it again.
     const { api } = this.hands.find(({ places }) => places.some(isThere)) ?? this.freeHand();
-    await api.warmUp(this.kernelsUrl);
+    await api.warmUp(this.kernelUrls);
     return api.judgeFacePart(job);
   }
 
@@ -111,7 +112,7 @@ export class TilePool {
   get light(): Comlink.Remote<WorkerApi> {
     if (!this.lightHand) {
       this.lightHand = Comlink.wrap<WorkerApi>(this.makeWorker());
-      void this.lightHand.warmUp(this.kernelsUrl).catch(() => undefined);
+      void this.lightHand.warmUp(this.kernelUrls).catch(() => undefined);
     }
     return this.lightHand;
   }
@@ -125,7 +126,7 @@ export class TilePool {
     const api = Comlink.wrap<WorkerApi>(worker);
     const hand: Hand = { worker, api, busy: null, places: [] };
     worker.addEventListener('error', (event) => this.replace(hand, event.message));
-    void api.warmUp(this.kernelsUrl).catch((error: Error) => this.replace(hand, error.message));
+    void api.warmUp(this.kernelUrls).catch((error: Error) => this.replace(hand, error.message));
     return hand;
   }
 
@@ -179,7 +180,7 @@ export class TilePool {
     const shared = new SharedArrayBuffer(4);
     hand.busy = { key, stop: new Int32Array(shared) };
     try {
-      await hand.api.warmUp(this.kernelsUrl);
+      await hand.api.warmUp(this.kernelUrls);
       const tile = await hand.api.showTile(job, shared);
       if (this.wanted.delete(key)) this.onTile(key, tile);
     } catch (error) {

@@ -149,9 +149,15 @@ export interface MendJob {
   readonly avoid: readonly Mend['stroke'][];
 }
 
+/** Where the kernels' parts are fetched from. */
+export interface KernelUrls {
+  readonly binary: string;
+  readonly texture: string;
+}
+
 /** What a worker offers. Word 0 of `stop` set to 1 asks it to give up soon with an error named STOPPED. */
 export interface WorkerApi {
-  warmUp(kernelsUrl: string): Promise<void>;
+  warmUp(urls: KernelUrls): Promise<void>;
   showTile(job: TileJob, stop: SharedArrayBuffer): Promise<ShownTile>;
   drawMask(job: MaskJob): Promise<DrawnMask>;
   /** Places in px of the frame. */

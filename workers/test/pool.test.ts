@@ -83,7 +83,7 @@ function openPool(count: number) {
       workers.push(worker);
       return worker as unknown as Worker;
     },
-    '/kernels.wasm',
+    { binary: '/kernels.wasm', texture: '/texture.safetensors' },
     (key, tile) => tiles.push([key, tile]),
     (key, sentence) => failures.push([key, sentence]),
     count,

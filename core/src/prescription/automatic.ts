@@ -1,5 +1,5 @@
 import type { Reading } from '../read/reading';
-import { METHOD_DESCRIPTIONS, MOST_BLUR_PX, type Method } from '../methods';
+import { isBlurMethod, METHOD_DESCRIPTIONS, MOST_BLUR_PX, type Method } from '../methods';
 import { cleanedEverywhere } from './cleaning';
 import type { AcceptedReading, Cleaning, MeasuredOver, Recovery } from './prescription';
 
@@ -20,6 +20,7 @@ export function acceptReading(reading: Reading, over: MeasuredOver): AcceptedRea
     noiseFloor: reading.floor,
     // Readings kept from before these were measured have none.
     ...(reading.grain ? { grain: reading.grain } : {}),
+    ...(reading.hidesNoise ? { hidesNoise: true } : {}),
     ...(cause?.path || runnerUp?.path ? { path: cause?.path ?? runnerUp?.path } : {}),
     sizes: reading.sizes,
     measured: {
@@ -72,6 +73,7 @@ export function automaticRecovery(
     noiseGuard: auto(guardAfter(cleaning)),
     haloLimitPercent: METHOD_DESCRIPTIONS[method].haloLimitPercent((reading?.sizes.length ?? 0) > 0),
     grainKeptPercent: auto(0),
+    ...(isBlurMethod(method) ? { learnedTexture: true } : {}),
     ...(METHOD_DESCRIPTIONS[method].followsPath && reading?.path ? { path: reading.path } : {}),
   };
 }

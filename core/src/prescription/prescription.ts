@@ -35,6 +35,8 @@ export interface Recovery extends BlurShape {
   /** 0..MOST_HALO_PERCENT; null is off. */
   readonly haloLimitPercent: number | null;
   readonly grainKeptPercent: Setting;
+  /** A trained network adds the texture that it finds missing: only with methods that take back a blur. */
+  readonly learnedTexture?: boolean;
   /** The path of a camera shake; the other methods have none. */
   readonly path?: StoredPath;
 }
@@ -154,6 +156,8 @@ export interface AcceptedReading {
   readonly noiseFloor: readonly number[];
   /** The grain where it is not white; left out it is, as `noise` says. */
   readonly grain?: Grain;
+  /** JPEG, a mosaic or cleaning took the finest noise away. */
+  readonly hidesNoise?: boolean;
   /** The path of a camera shake, where the reading or its runner-up found one. */
   readonly path?: StoredPath;
   /** Where the blur changes over the subject: its size at several places. Empty where one size holds. */

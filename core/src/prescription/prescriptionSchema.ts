@@ -39,6 +39,7 @@ const recoveryShape = {
   ...ofEach(SETTING_KEYS, (key) => setting(SETTINGS[key].least, SETTINGS[key].most)),
   ...ofEach(SHAPE_KEYS, shapeSetting),
   haloLimitPercent: number().min(0).max(MOST_HALO_PERCENT).nullable().defined(),
+  learnedTexture: boolean().optional(),
   path: path(),
 };
 

@@ -108,6 +108,7 @@ export const acceptedReading = () =>
     noise: noiseLines(),
     noiseFloor: array().of(finite().min(0)).min(1).max(3).required(),
     grain: grain(),
+    hidesNoise: boolean().optional(),
     path: path(),
     sizes: array()
       .of(

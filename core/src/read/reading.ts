@@ -35,6 +35,8 @@ export interface Reading {
   /** Null: noise is white, as `noise` says. */
   readonly grain: Grain | null;
   readonly traces: FileTraces;
+  /** JPEG, a mosaic or cleaning took the finest noise away: what is left is not white. */
+  readonly hidesNoise: boolean;
   readonly noisePercent: number;
   /**
    * What recovery must treat as noise, as variances of brightness and the opponent colours (grey: one value) in linear
@@ -156,6 +158,7 @@ export function takeReading(input: ReadingInput): Reading {
     noise,
     grain,
     traces: fileTraces(cropPlane(luma, part), inPart, noisePercent),
+    hidesNoise: hidesFloor,
     noisePercent,
     floor: grain ? componentFloorsByLines(noise, floor) : componentFloors(few, cropPlane(luma, part), inPart, floor),
     ...clippingOf(input, inside),

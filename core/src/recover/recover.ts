@@ -8,7 +8,9 @@ import { keptWith } from '../picture/kept';
 import { contentKey } from '../contentKey';
 import { copyPlane, type Plane } from '../picture/plane';
 import type { Grain } from '../noise/grain';
+import { WEAKER_GUARD, WEAKER_ITERATIONS, withTexture } from '../learned/texture';
 import { lumaNoiseLine, MID_TONE, type NoiseLine } from '../noise/noise';
+import { intersect, isEmpty, wholeOf, type Region } from '../picture/region';
 import { reachOf, type Psf } from '../psf/psf';
 import { edgeContrast, edgeContrastReach } from './edgeContrast';
 import { fineTexture, fineTextureReach } from './fineTexture';
@@ -16,6 +18,7 @@ import { descriptionOfBlur, isBlurMethod, psfOf, type BlurModel } from '../metho
 import { neighbourhoodRange } from '../picture/neighbourhoodRange';
 import { limitHalos } from './haloLimit';
 import type { Kernels } from '../kernels';
+import type { Evidence } from '../solve/splitting';
 import { calmness } from './calmness';
 import { guessing, placesWhere, TOO_SHARP } from './guessSharp';
 import { flooredAtRounding, lambdaFor, PLAIN_LAMBDA, quietness, ROUNDING_VARIANCE } from './noiseGuard';
@@ -30,6 +33,8 @@ export interface RecoverySettings extends BlurModel {
   /** Percent of the neighbourhood's range; null is off. */
   readonly haloLimitPercent: number | null;
   readonly grainKeptPercent: number;
+  /** A trained network adds the texture that it finds missing. */
+  readonly learnedTexture?: boolean;
   /** Variances that count as noise: brightness and the two opponent colours (grey: one value), linear light. */
   readonly noiseFloor: readonly number[];
   /** The channels were cleaned of noise already. */
@@ -37,6 +42,8 @@ export interface RecoverySettings extends BlurModel {
   readonly noise: readonly NoiseLine[];
   /** Of noise that is not white. */
   readonly grain?: Grain;
+  /** JPEG, a mosaic or cleaning took the finest noise away. */
+  readonly hidesNoise?: boolean;
 }
 
 export interface RecoveryInput {
@@ -54,6 +61,8 @@ export interface RecoveryInput {
   readonly psf?: Psf;
   /** The channels cleaned of noise, where that was done already. */
   readonly clean?: Channels;
+  /** The samples that will be seen, and not only audited; left out, all. */
+  readonly shown?: Region;
 }
 
 /** What a recovery gives. Both in linear light, not clipped. */
@@ -68,6 +77,8 @@ export interface Recovered {
 
 export interface RecoveryEffort {
   readonly iterations: number;
+  /** The learned texture is left out. */
+  readonly isDraft?: boolean;
   /** No sample farther from a tile than this is looked at; otherwise as far as agreeing with the whole frame asks. */
   readonly farthestPx?: number;
   readonly kernels: Kernels;
@@ -76,7 +87,7 @@ export interface RecoveryEffort {
 
 export const FINAL_EFFORT = { iterations: 10 };
 /** For cells while a slider moves: marked as drafts, never written. */
-export const DRAFT_EFFORT = { iterations: 5, farthestPx: 32 };
+export const DRAFT_EFFORT = { iterations: 5, farthestPx: 32, isDraft: true };
 
 const DATA_PENALTY = 0.2;
 /** Opponent colours may be believed at most this many times as much as brightness. */
@@ -89,12 +100,14 @@ const MOST_REACH_PX = 256;
 export function reachOfRecovery(
   settings: RecoverySettings,
   psf?: Psf,
-  { farthestPx = MOST_REACH_PX }: Pick<RecoveryEffort, 'farthestPx'> = {},
+  { farthestPx = MOST_REACH_PX, isDraft }: Pick<RecoveryEffort, 'farthestPx' | 'isDraft'> = {},
 ): number {
   if (settings.method === 'fine-texture') return fineTextureReach(settings.blurSizePx);
   if (!isBlurMethod(settings.method)) return edgeContrastReach(settings.blurSizePx);
   const { reachPerPx } = descriptionOfBlur(psf ? 'camera-shake' : settings.method);
-  const lambda = lambdaFor(flooredAtRounding(settings.noiseFloor), settings.noiseGuard);
+  // The weaker recovery leans on what is farther away.
+  const guard = settings.noiseGuard - (settings.learnedTexture && !isDraft ? WEAKER_GUARD : 0);
+  const lambda = lambdaFor(flooredAtRounding(settings.noiseFloor), guard);
   const needed = reachPerPx * reachOf(psf ?? psfOf(settings)) * Math.pow(PLAIN_LAMBDA / lambda, 0.3);
   return Math.min(farthestPx, Math.max(LEAST_REACH_PX, 16 * Math.ceil(needed / 16)));
 }
@@ -169,8 +182,17 @@ function deconvolveAll(
   const believed = calm
     ? { ...input.known, data: input.known.data.map((value, i) => value * calm.data[i]) }
     : input.known;
-  const free = fromOpponent(deconvolve(input, believed, settings, psf, effort, started));
-  keepWhite(free, input, reachOf(psf));
+  const { evidence, variances } = evidenceOf(input, believed, settings, psf, started);
+  const solve = (noiseGuard: number, iterations: number) => {
+    const options = { lambda: lambdaFor(variances, noiseGuard), iterations, dataPenalty: DATA_PENALTY };
+    const components = effort.kernels.deconvolve(evidence, psf, { ...options, shouldStop: effort.shouldStop });
+    const solved = fromOpponent(components.map((plane) => cutBack(plane, input.channels[0])));
+    keepWhite(solved, input, reachOf(psf));
+    return solved;
+  };
+  const recovered = solve(settings.noiseGuard, effort.iterations);
+  const isTextured = settings.learnedTexture && !effort.isDraft;
+  const free = isTextured ? textured(recovered, solve, input, settings, psf, effort) : recovered;
   if (haloLimitPercent === null) return { answer: free, free, believed };
   const answer = free.map((plane, c) => {
     const limited = copyPlane(plane);
@@ -178,6 +200,30 @@ function deconvolveAll(
     return limited;
   });
   return { answer, free, believed };
+}
+
+function textured(
+  recovered: readonly Plane[],
+  solve: (noiseGuard: number, iterations: number) => Plane[],
+  input: RecoveryInput,
+  settings: RecoverySettings,
+  psf: Psf,
+  { kernels, shouldStop }: RecoveryEffort,
+): Plane[] {
+  const [variance] = flooredAtRounding(settings.noiseFloor);
+  const { channels, originX, originY, shown = wholeOf(channels[0]) } = input;
+  const { noise, noiseGuard, hidesNoise = false } = settings;
+  const wanted = intersect(shown, wholeOf(channels[0]));
+  if (isEmpty(wanted)) return [...recovered];
+  const weaker = solve(noiseGuard - WEAKER_GUARD, WEAKER_ITERATIONS);
+  const free = withTexture(
+    { recovered, weaker, given: channels, noise, noiseGuard, hidesNoise, psf, variance, originX, originY },
+    wanted,
+    kernels,
+    shouldStop,
+  );
+  keepWhite(free, input, reachOf(psf));
+  return free;
 }
 
 /** Farther inside of white than the blur reaches, the photograph says nothing but “white or more”. */
@@ -191,16 +237,15 @@ function keepWhite(recovered: readonly Plane[], { channels, clipped }: RecoveryI
   });
 }
 
-/** Returns brightness and the opponent colours, each believed by its own noise. */
-function deconvolve(
+/** Brightness and the opponent colours, each believed by its own noise, and the variances that count as noise. */
+function evidenceOf(
   input: RecoveryInput,
   believed: Plane,
   settings: RecoverySettings,
   psf: Psf,
-  { kernels, iterations, shouldStop }: RecoveryEffort,
   started: (plane: Plane) => Plane,
-): Plane[] {
-  const { noise, noiseGuard } = settings;
+): { evidence: Evidence; variances: readonly number[] } {
+  const { noise } = settings;
   const raw = keptOpponent(input.channels);
   const floors = flooredAtRounding(settings.noiseFloor);
   const quiet = quietness(floors[0]);
@@ -226,16 +271,12 @@ function deconvolve(
   for (let c = 0; c < components.length; c++) {
     weights.push(c === 2 && shareOf(2) === shareOf(1) ? weights[1] : weightOf(c));
   }
-  const answer = kernels.deconvolve(
-    {
-      blurred: components.map((plane) => padded(started(plane), room, true)),
-      weight: weights,
-      clipped: components.map((_, c) => (c === 0 ? clipped : null)),
-    },
-    psf,
-    { lambda: lambdaFor(variances, noiseGuard), iterations, dataPenalty: DATA_PENALTY, shouldStop },
-  );
-  return answer.map((plane) => cutBack(plane, components[0]));
+  const evidence = {
+    blurred: components.map((plane) => padded(started(plane), room, true)),
+    weight: weights,
+    clipped: components.map((_, c) => (c === 0 ? clipped : null)),
+  };
+  return { evidence, variances };
 }
 
 /**

@@ -145,6 +145,7 @@ function cautiousOf(
     noiseGuard: Math.min(100, settings.noiseGuard + CAUTIOUS_GUARD),
     haloLimitPercent: null,
     grainKeptPercent: 0,
+    learnedTexture: false,
   };
   const input = {
     channels: [brightness],

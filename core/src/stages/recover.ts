@@ -117,6 +117,7 @@ export function recoverySettingsOf(prescription: Prescription): RecoverySettings
     grain: prescription.reading?.grain,
     noiseFloor: known.noiseFloor,
     isCleaned: cleanedEverywhere(prescription.cleaning) > 0,
+    ...(prescription.reading?.hidesNoise ? { hidesNoise: true } : {}),
   };
 }
 
@@ -200,7 +201,15 @@ function solveLayers(
       isAtWork: layer.isAtWork,
       alpha: maskOver(source, layer, wide),
       share: layer.amount / 100,
-      recovered: recoverOverField(input, layer.settings, field, placedIn(wide, area), effort, recover),
+      recovered: recoverOverField(
+        input,
+        layer.settings,
+        field,
+        placedIn(wide, area),
+        effort,
+        recover,
+        placedIn(wanted, area),
+      ),
     };
   };
   return {

@@ -21,6 +21,7 @@ const mask = areaOperation(filledPlane(40, 30, 1), frame, 'add', { kind: 'subjec
 const reading: Reading = {
   cause: { method: 'missed-focus', blurSizePx: 6, directionDeg: 0 },
   runnerUp: { method: 'ordinary-softness', blurSizePx: 4, directionDeg: 0 },
+  hidesNoise: false,
   leftAlone: null,
   sizes: [],
   confidence: 0.8,

@@ -11,13 +11,13 @@ import {
   filledPlane,
   FINAL_EFFORT,
   gaussianBlur,
-  PLAIN_KERNELS,
   solveTile,
   type MaskOperation,
   type Plane,
   type Prescription,
   type Reading,
 } from '../../src';
+import { fastKernels } from '../fastKernels';
 import { backgroundLeak } from '../../src/audit/backgroundLeak';
 import { convolve, deadLeaves, normal, seeded, withNoise } from '../synthetic';
 import { discPsf } from '../../src';
@@ -76,7 +76,7 @@ describe('the guard in a tile', () => {
   const space = colourSpaceOf(null, 1);
   const piece = { region: tile, channels: 1 as const, codes: encodeChannels([photograph], space) };
   const source = { frame, space };
-  const effort = { ...FINAL_EFFORT, kernels: PLAIN_KERNELS };
+  const effort = { ...FINAL_EFFORT, kernels: fastKernels };
   const wideMask: MaskOperation[] = [{ kind: 'radial', mode: 'add', x: 64, y: 64, rx: 60, ry: 60, featherPercent: 60 }];
   const plan = (method: 'missed-focus' | 'edge-contrast'): Prescription => {
     const reading = acceptReading(

@@ -33,6 +33,7 @@ const reading = (method: 'missed-focus' | 'ordinary-softness' | null, blurSizePx
   ({
     cause: method && { method, blurSizePx, directionDeg: 0 },
     runnerUp: null,
+    hidesNoise: false,
     leftAlone: method ? null : 'sharp',
     sizes: [{ x: 10, y: 10, blurSizePx }],
     confidence: 0.9,

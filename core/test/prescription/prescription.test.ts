@@ -38,6 +38,7 @@ const reading: Reading = {
   finestNowPx: 6,
   finestRecoverablePx: 3,
   pile: 'soft',
+  hidesNoise: false,
   leftAlone: null,
 };
 const accepted = acceptReading(reading, { kind: 'mask', key: 'abc' });

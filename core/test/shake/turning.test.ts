@@ -105,6 +105,7 @@ const reading: Reading = {
   finestNowPx: 6,
   finestRecoverablePx: 4,
   pile: 'soft',
+  hidesNoise: false,
   leftAlone: null,
 };
 

@@ -70,7 +70,7 @@ const withEcho = (share: number, plan: Prescription = emptyPrescription()) =>
 
 const recovered = (): Prescription => ({
   ...emptyPrescription(),
-  recovery: { ...automaticRecovery('missed-focus', null, 80), trialId: null },
+  recovery: { ...automaticRecovery('missed-focus', null, 80), learnedTexture: false, trialId: null },
 });
 
 describe('a stage that is put into the list', () => {

@@ -11,7 +11,8 @@ import {
   type WorkerFrame,
 } from '@vitrocept/workers';
 import type { CleaningCheck, TileAudit } from '@vitrocept/core';
-import kernelsUrl from '@vitrocept/kernels/wasm/kernels.wasm?url';
+import binary from '@vitrocept/kernels/wasm/kernels.wasm?url';
+import texture from '@vitrocept/kernels/wasm/texture.safetensors?url';
 
 /** 4 bytes each; what somebody still shows is kept beyond. */
 const MOST_PIXELS = 70e6;
@@ -29,7 +30,7 @@ class TileEngine {
   private isPlanning = false;
   private readonly pool = new TilePool(
     () => new Worker(new URL('./tileWorker.ts', import.meta.url), { type: 'module' }),
-    kernelsUrl,
+    { binary, texture },
     (key, tile) => this.keep(key, tile),
     (key, sentence) => {
       this.failures.set(key, sentence);

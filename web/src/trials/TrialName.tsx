@@ -19,7 +19,9 @@ import { useFrameStore } from '../stores/frameStore';
 import { trialLetter } from '../words';
 
 /** What a change of the method forgets. */
-const NO_SHAPE = Object.fromEntries(['path', ...SHAPE_KEYS].map((key) => [key, undefined])) as Partial<Recovery>;
+const NO_SHAPE = Object.fromEntries(
+  ['path', 'learnedTexture', ...SHAPE_KEYS].map((key) => [key, undefined]),
+) as Partial<Recovery>;
 
 interface TrialNameProps {
   readonly trial: Trial;

@@ -2,6 +2,7 @@ import type { ReactNode } from 'react';
 import {
   automaticRecovery,
   changeTrial,
+  isBlurMethod,
   METHOD_DESCRIPTIONS,
   SETTINGS,
   STARTING_AMOUNT,
@@ -15,6 +16,7 @@ import { useFrameStore } from '../stores/frameStore';
 import { Aperture } from './Aperture';
 import { Balance } from './Balance';
 import { HaloLimit } from './HaloLimit';
+import { LearnedTexture } from './LearnedTexture';
 import { StrongestSafe } from './StrongestSafe';
 import { TrialActs } from './TrialActs';
 import { TrialName } from './TrialName';
@@ -62,6 +64,7 @@ export function TrialTray({ frame, maskAudit, ...props }: TrialTrayProps) {
           <Turn trial={trial} read={prescription.reading?.path} set={set} />
         )}
         {METHOD_DESCRIPTIONS[trial.method].shapes.length > 0 && <Aperture trial={trial} set={set} />}
+        {isBlurMethod(trial.method) && <LearnedTexture trial={trial} set={set} />}
         {trial.method !== 'fine-texture' && (
           <HaloLimit trial={trial} automatic={automatic.haloLimitPercent} set={set} />
         )}

@@ -1,7 +1,7 @@
 import { boundsOver } from '../../picture/bounds';
 import { cropPlane } from '../../picture/crop';
 import { createPlane, type Plane } from '../../picture/plane';
-import { grow, intersect, wholeOf, type Region } from '../../picture/region';
+import { grow, intersect, placedIn, wholeOf, type Region } from '../../picture/region';
 import {
   cleanedFirst,
   reachOfRecovery,
@@ -58,10 +58,11 @@ export function recoverOverField(
   inner: Region,
   effort: RecoveryEffort,
   recover: Recover,
+  shown = inner,
 ): Recovered {
   const input = cleanedFirst(given, settings, effort.kernels);
   if (!field) {
-    const { answer, free, believed } = recover(input, settings, effort);
+    const { answer, free, believed } = recover({ ...input, shown }, settings, effort);
     const cut = (planes: readonly Plane[]) => planes.map((plane) => cropPlane(plane, inner));
     return { answer: cut(answer), free: cut(free), believed: cropPlane(believed, inner) };
   }
@@ -74,7 +75,8 @@ export function recoverOverField(
     if (!part) continue;
     const wanted = { ...part, x: part.x + inner.x, y: part.y + inner.y };
     const seen = own && intersect(grow(wanted, reachOfRecovery(own, undefined, effort)), wholeOf(input.known));
-    const solved = own && seen ? recover(cropInput(input, seen), own, effort) : null;
+    const solved =
+      own && seen ? recover({ ...cropInput(input, seen), shown: placedIn(shown, seen) }, own, effort) : null;
     const says = cropPlane(share, part).data;
     const add = (to: Plane, answer: Plane | undefined, original: Plane) =>
       addWeighted(to, part, says, answer && seen ? [answer, seen] : [original, wholeOf(original)], wanted);

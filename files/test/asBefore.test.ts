@@ -134,6 +134,7 @@ function recoveredBy(
     mask: { ...empty.mask, operations },
     recovery: {
       ...automaticRecovery(method, read, 70),
+      learnedTexture: false,
       blurSizePx: { value: 4, auto: false },
       ...(method === 'camera-shake' ? { path: PATH } : {}),
       ...change,

@@ -239,4 +239,10 @@ export const MUTATIONS = [
   core('learned/texture.ts', 'share[i] * added[c].data[i]', 'added[c].data[i]', 'learned/texture'),
   core('learned/blindPart.ts', 'DOUBT * variance', '1', 'learned/texture'),
   kernel('src/network.ts', '(o % 4)', '0'),
+  core(
+    'recover/recover.ts',
+    'settings.learnedTexture && !effort.isDraft',
+    'settings.learnedTexture',
+    'recover/production',
+  ),
 ];

@@ -29,7 +29,7 @@ export interface ToldSolve {
   readonly floor: readonly number[];
 }
 
-/** The present prior's answer to a told blur, and the same with the prior nearly let go; linear light. */
+/** The solver's answer to a told blur, and the same with a weaker prior, both without learned texture; linear light. */
 export function solveTold(
   degraded: readonly Plane[],
   psf: Plane,

@@ -54,11 +54,11 @@ const three = (plane: Plane) => [plane, { ...plane, data: plane.data.slice() }, 
 
 /** What the solver was asked for, and an answer made up for it. */
 function asking(answer: (planes: readonly Plane[]) => Plane[] = (planes) => [...planes]) {
-  const asked: { evidence: Parameters<Kernels['deconvolve']>[0]; psf: Psf; lambda: number }[] = [];
+  const asked: { evidence: Parameters<Kernels['deconvolve']>[0]; psf: Psf; lambda: number; iterations: number }[] = [];
   const kernels: Kernels = {
     ...PLAIN_KERNELS,
-    deconvolve(evidence, psf, { lambda }) {
-      asked.push({ evidence, psf, lambda });
+    deconvolve(evidence, psf, { lambda, iterations }) {
+      asked.push({ evidence, psf, lambda, iterations });
       return answer(evidence.blurred);
     },
   };
@@ -99,6 +99,44 @@ describe('against scikit-image, told the same asymmetric point spread function (
     const [tenth, own, tenfold] = [-33.2, 0, 33.2].map((by) => told(50 + by));
     expect(own).toBeGreaterThan(tenth + 0.3);
     expect(own).toBeGreaterThan(tenfold + 0.3);
+  });
+});
+
+describe('learned texture', () => {
+  const run = (change: Partial<RecoverySettings>, effort: object = {}, more: Partial<RecoveryInput> = {}) => {
+    const solver = asking();
+    let runs = 0;
+    const runNetwork: Kernels['runNetwork'] = ({ width, height }) => {
+      runs++;
+      return { width, height, channels: 12, data: new Float32Array(12 * width * height) };
+    };
+    const kernels = { ...solver.effort.kernels, runNetwork, texture: [] };
+    recover(inputOf(three(deadLeaves(60, 44, 3)), more), settings(change), { ...solver.effort, kernels, ...effort });
+    return { asked: solver.asked, runs };
+  };
+
+  it('solves the same evidence once more, five rounds under a prior weaker by 18 on the guard', () => {
+    const { asked, runs } = run({ learnedTexture: true });
+    expect(runs).toBe(1);
+    const [own, weaker] = asked;
+    expect(weaker.evidence).toBe(own.evidence);
+    expect(own.lambda / weaker.lambda).toBeCloseTo(2 ** 1.8, 6);
+    expect([own.iterations, weaker.iterations]).toEqual([10, 5]);
+  });
+
+  it('is left out unless asked for, of drafts, of methods that undo no blur, and where nothing of it is shown', () => {
+    const ways = [
+      run({}),
+      run({ learnedTexture: true }, { isDraft: true }),
+      run({ learnedTexture: true, method: 'edge-contrast' }),
+      run({ learnedTexture: true }, {}, { shown: { x: 90, y: 0, width: 8, height: 8 } }),
+    ];
+    expect(ways.map(({ asked, runs }) => [asked.length, runs])).toEqual([
+      [1, 0],
+      [1, 0],
+      [0, 0],
+      [1, 0],
+    ]);
   });
 });
 

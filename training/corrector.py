@@ -36,8 +36,9 @@ class Corrector(nn.Module):
             for convolution in self.convolutions[2:-1:2]:
                 convolution.weight.mul_(0.3)
 
-    def forward(self, present, weak, given, line, jpeg):
-        """N×3×H×W linear light, sides even; line: N×2, the noise's variance a·x + b; jpeg: N, 1 where it was compressed.
+    def forward(self, present, weak, given, line, hidden):
+        """N×3×H×W linear light, sides even; line: N×2, the noise's variance a·x + b; hidden: N, 1
+        where JPEG or a mosaic took the finest noise away.
 
         Returns the root of what is right.
         """
@@ -45,8 +46,8 @@ class Corrector(nn.Module):
         light = present.mean(1, keepdim=True).clamp(min=0)
         sigma = torch.sqrt(line[:, 0].reshape(-1, 1, 1, 1) * light + line[:, 1].reshape(-1, 1, 1, 1))
         noise = sigma / root(light + sigma)
-        compressed = jpeg.reshape(-1, 1, 1, 1) * root(light)
-        inputs = [own, MORE * (root(weak) - own), MORE * (root(given) - own), MORE * noise, compressed]
+        hides = hidden.reshape(-1, 1, 1, 1) * root(light)
+        inputs = [own, MORE * (root(weak) - own), MORE * (root(given) - own), MORE * noise, hides]
         x = F.leaky_relu(self.convolutions[0](F.pixel_unshuffle(torch.cat(inputs, 1), FOLD)), 0.1)
         inner = self.convolutions[1:-1]
         for first, second in zip(inner[::2], inner[1::2]):

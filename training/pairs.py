@@ -19,9 +19,11 @@ from scenes import Scenes
 
 SIDE = 192
 SEED = 12
-# Shares of the patches that come as JPEG, and that are cleaned of noise first.
+# Shares of the patches that come as JPEG, that are cleaned of noise first, and of the rest that come from a mosaic
+# (filled in where they are solved, by the application itself).
 JPEG = 0.25
 CLEANED = 0.2
+MOSAIC = 0.2
 
 
 def over(random, low, high):
@@ -136,12 +138,13 @@ def main(folder, count):
             "truth": sharp[:, edge : edge + SIDE, edge : edge + SIDE],
             "psf": psf,
         }
+        mosaic = not jpeg and random.random() < MOSAIC
         name = f"pair{i}"
         for suffix, values in planes.items():
             values.astype("<f4").tofile(out / f"{name}.{suffix}")
         height, width = psf.shape
         sides = dict(width=SIDE, height=SIDE, psfWidth=width, psfHeight=height)
-        index.append(dict(name=name, **sides, kind=kind.__name__, jpeg=bool(jpeg), cleaned=bool(cleaned)))
+        index.append(dict(name=name, **sides, kind=kind.__name__, jpeg=bool(jpeg), mosaic=bool(mosaic), cleaned=bool(cleaned)))
     (out / "index.json").write_text(json.dumps(index))
 
 

@@ -46,7 +46,7 @@ class Pairs:
                 self.planes[at, k] = np.fromfile(folder / f"{pair['name']}.{kind}", "<f4").reshape(3, side, side)
         solved = [json.loads((folder / f"{pair['name']}.noise.json").read_text()) for pair in index]
         self.lines = np.array([noise_line(one["noise"], one["guard"]) for one in solved], np.float32)
-        self.jpeg = np.array([pair["jpeg"] for pair in index], np.float32)
+        self.hidden = np.array([one["hidesNoise"] for one in solved], np.float32)
         self.side = side
 
     def batch(self, random):
@@ -60,7 +60,7 @@ class Pairs:
         gain = np.exp(random.uniform(-0.7, 0.4, (BATCH, 1, 1, 1))).astype(np.float32)
         parts = [torch.from_numpy(gain * cut[:, k]) for k in range(len(KINDS))]
         gains = np.concatenate([gain, gain * gain], 1).reshape(BATCH, 2)
-        return (*parts, torch.from_numpy(gains * self.lines[which]), torch.from_numpy(self.jpeg[which]))
+        return (*parts, torch.from_numpy(gains * self.lines[which]), torch.from_numpy(self.hidden[which]))
 
 
 def errors_of(corrected, truth):
@@ -74,7 +74,7 @@ def held_out_gain(model, pairs):
     with torch.no_grad():
         for at in range(HELD_OUT):
             present, weak, given, truth = (torch.from_numpy(pairs.planes[at, k])[None] for k in range(len(KINDS)))
-            told = [torch.from_numpy(values[at : at + 1]) for values in (pairs.lines, pairs.jpeg)]
+            told = [torch.from_numpy(values[at : at + 1]) for values in (pairs.lines, pairs.hidden)]
             inner = (..., slice(RIM_PX, -RIM_PX), slice(RIM_PX, -RIM_PX))
             before = ((srgb(present)[inner] - srgb(truth)[inner]) ** 2).mean().item()
             after = ((srgb(model(present, weak, given, *told).clamp(min=0) ** 2)[inner] - srgb(truth)[inner]) ** 2).mean().item()

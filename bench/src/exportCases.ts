@@ -1,6 +1,6 @@
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Plane } from '@vitrocept/core';
+import { throughMosaic, type Plane } from '@vitrocept/core';
 import { nodeKernels } from '@vitrocept/files';
 import { makeCase, RECIPES } from './cases';
 import { fetchPictures } from './pictures';
@@ -37,6 +37,7 @@ interface Pair {
   readonly psfWidth: number;
   readonly psfHeight: number;
   readonly jpeg: boolean;
+  readonly mosaic: boolean;
   readonly cleaned: boolean;
 }
 
@@ -47,13 +48,14 @@ export async function solvePairs(folder: string, half: number | null): Promise<v
   for (const [i, pair] of index.entries()) {
     const { name, width, height, psfWidth, psfHeight } = pair;
     if (half !== null && i % 2 !== half) continue;
-    const degraded = planesIn(join(folder, `${name}.degraded`), width, height);
+    const photographed = planesIn(join(folder, `${name}.degraded`), width, height);
+    const degraded = pair.mosaic ? throughMosaic(photographed) : photographed;
     const [psf] = planesIn(join(folder, `${name}.psf`), psfWidth, psfHeight);
-    const { seen, present, weak, noise, guard } = solveTold(degraded, psf, kernels, pair);
+    const { seen, present, weak, noise, guard, hidesNoise } = solveTold(degraded, psf, kernels, pair);
     for (const [kind, planes] of Object.entries({ seen, present, weak })) {
       writeFileSync(join(folder, `${name}.${kind}`), bytesOf(planes));
     }
-    writeFileSync(join(folder, `${name}.noise.json`), JSON.stringify({ noise, guard }));
+    writeFileSync(join(folder, `${name}.noise.json`), JSON.stringify({ noise, guard, hidesNoise }));
     if (i % 100 < 2) console.log(`${i} of ${index.length}`);
   }
 }

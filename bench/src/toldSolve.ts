@@ -8,6 +8,7 @@ import {
   encodeChannels,
   filledPlane,
   FINAL_EFFORT,
+  fromOpponent,
   placedIn,
   solveTile,
   takeReading,
@@ -15,8 +16,7 @@ import {
   type Kernels,
   type NoiseLine,
   type Plane,
-  WEAKER_GUARD,
-  WEAKER_ITERATIONS,
+  type Stack,
 } from '@vitrocept/core';
 
 export interface ToldSolve {
@@ -27,9 +27,14 @@ export interface ToldSolve {
   readonly noise: readonly NoiseLine[];
   readonly guard: number;
   readonly floor: readonly number[];
+  /** JPEG or a mosaic took the finest noise away. */
+  readonly hidesNoise: boolean;
 }
 
-/** The solver's answer to a told blur, and the same with a weaker prior, both without learned texture; linear light. */
+/**
+ * The solver's answer to a told blur, and the same with the brightness that the weaker prior gave, both without learned
+ * texture; linear light.
+ */
 export function solveTold(
   degraded: readonly Plane[],
   psf: Plane,
@@ -51,18 +56,37 @@ export function solveTold(
   const accepted = acceptReading(reading, { kind: 'mask', key: '' });
   const cleaning = cleaned ? automaticCleaning(accepted) : null;
   const automatic = automaticRecovery('camera-shake', accepted, 100, cleaning);
-  const recovery = { ...automatic, learnedTexture: false, haloLimitPercent: null, trialId: null };
+  const recovery = { ...automatic, learnedTexture: true, haloLimitPercent: null, trialId: null };
   const piece = { region: whole, channels: 3 as const, codes: encodeChannels([...degraded], space) };
-  const solved = (guard: number, iterations: number) => {
-    const noiseGuard = { ...recovery.noiseGuard, value: guard };
-    const plan = { ...emptyPrescription(), reading: accepted, cleaning, recovery: { ...recovery, noiseGuard } };
-    const { wide, base, layers } = solveTile({ frame, space, psf }, plan, piece, whole, { iterations, kernels })!;
-    const inside = (planes: readonly Plane[]) => planes.map((plane) => cropPlane(plane, placedIn(whole, wide)));
-    return { seen: inside(base), answer: inside(layers[0].recovered.answer) };
+  const plan = { ...emptyPrescription(), reading: accepted, cleaning, recovery };
+  const { answers, watched } = watching(kernels);
+  const effort = { ...FINAL_EFFORT, kernels: watched };
+  const { wide, base, layers } = solveTile({ frame, space, psf }, plan, piece, whole, effort)!;
+  const inside = (planes: readonly Plane[]) => planes.map((plane) => cropPlane(plane, placedIn(whole, wide)));
+  const [own, weaker] = answers.map((components) => inside(components));
+  const { noise, floor, hidesNoise } = reading;
+  return {
+    seen: inside(base),
+    present: inside(layers[0].recovered.answer),
+    weak: fromOpponent([weaker[0], ...own.slice(1)]),
+    noise,
+    guard: recovery.noiseGuard.value,
+    floor,
+    hidesNoise,
   };
-  const guard = recovery.noiseGuard.value;
-  const { seen, answer: present } = solved(guard, FINAL_EFFORT.iterations);
-  const { answer: weak } = solved(guard - WEAKER_GUARD, WEAKER_ITERATIONS);
-  const { noise, floor } = reading;
-  return { seen, present, weak, noise, guard, floor };
+}
+
+/** Kernels whose network says nothing and that keep what the solver answered, component by component. */
+function watching(kernels: Kernels) {
+  const answers: Plane[][] = [];
+  const runNetwork = ({ width, height }: Stack) => {
+    const channels = 12;
+    return { width, height, channels, data: new Float32Array(channels * width * height) };
+  };
+  const deconvolve: Kernels['deconvolve'] = (...asked) => {
+    const answer = kernels.deconvolve(...asked);
+    answers.push(answer);
+    return answer;
+  };
+  return { answers, watched: { ...kernels, runNetwork, deconvolve } };
 }

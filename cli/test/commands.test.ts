@@ -127,7 +127,7 @@ describe('render', () => {
   });
 
   it('learned texture is on by itself, and left out when told', async () => {
-    const told = ['--method', 'missed-focus', '--blur-size', '6'];
+    const told = ['--psf', 'psf.png'];
     const written = async (out: string, ...more: string[]) => {
       expect(vitrocept('render', 'soft.png', '--out', out, ...told, ...more).code).toBe(0);
       return Array.from((await readPicture(join(folder, out, 'soft.png'))).samples);

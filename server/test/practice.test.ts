@@ -77,6 +77,7 @@ it('a recovery of the right blur is graded better, its probes beside what the au
     recovery: {
       ...automaticRecovery('missed-focus', null, 100),
       blurSizePx: { value: 4.7, auto: false },
+      learnedTexture: false,
       trialId: null,
     },
     probes: [{ id: 'p', name: 'letters', x: 420, y: 280 }],

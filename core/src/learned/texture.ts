@@ -14,6 +14,8 @@ import { shareVouchedFor } from './vouchedTexture';
  * stands in the data and the prior would smooth away, noise and all.
  */
 export const WEAKER_GUARD = 18;
+/** Of the reach, on the noise guard: so much farther must a tile see for its texture to agree with the whole frame's. */
+export const FARTHER_GUARD = 6;
 /** Of the second recovery: it then stands some 12 dB below its own error, at half the time. */
 export const WEAKER_ITERATIONS = 5;
 

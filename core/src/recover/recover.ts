@@ -8,7 +8,7 @@ import { keptWith } from '../picture/kept';
 import { contentKey } from '../contentKey';
 import { copyPlane, type Plane } from '../picture/plane';
 import type { Grain } from '../noise/grain';
-import { WEAKER_GUARD, WEAKER_ITERATIONS, withTexture } from '../learned/texture';
+import { FARTHER_GUARD, WEAKER_GUARD, WEAKER_ITERATIONS, withTexture } from '../learned/texture';
 import { lumaNoiseLine, MID_TONE, type NoiseLine } from '../noise/noise';
 import { intersect, isEmpty, wholeOf, type Region } from '../picture/region';
 import { reachOf, type Psf } from '../psf/psf';
@@ -105,8 +105,8 @@ export function reachOfRecovery(
   if (settings.method === 'fine-texture') return fineTextureReach(settings.blurSizePx);
   if (!isBlurMethod(settings.method)) return edgeContrastReach(settings.blurSizePx);
   const { reachPerPx } = descriptionOfBlur(psf ? 'camera-shake' : settings.method);
-  // The weaker recovery leans on what is farther away.
-  const guard = settings.noiseGuard - (settings.learnedTexture && !isDraft ? WEAKER_GUARD : 0);
+  // The weaker recovery leans on what is a little farther away.
+  const guard = settings.noiseGuard - (settings.learnedTexture && !isDraft ? FARTHER_GUARD : 0);
   const lambda = lambdaFor(flooredAtRounding(settings.noiseFloor), guard);
   const needed = reachPerPx * reachOf(psf ?? psfOf(settings)) * Math.pow(PLAIN_LAMBDA / lambda, 0.3);
   return Math.min(farthestPx, Math.max(LEAST_REACH_PX, 16 * Math.ceil(needed / 16)));
@@ -183,16 +183,27 @@ function deconvolveAll(
     ? { ...input.known, data: input.known.data.map((value, i) => value * calm.data[i]) }
     : input.known;
   const { evidence, variances } = evidenceOf(input, believed, settings, psf, started);
-  const solve = (noiseGuard: number, iterations: number) => {
-    const options = { lambda: lambdaFor(variances, noiseGuard), iterations, dataPenalty: DATA_PENALTY };
-    const components = effort.kernels.deconvolve(evidence, psf, { ...options, shouldStop: effort.shouldStop });
-    const solved = fromOpponent(components.map((plane) => cutBack(plane, input.channels[0])));
-    keepWhite(solved, input, reachOf(psf));
-    return solved;
+  const solve = (count: number, noiseGuard: number, iterations: number) => {
+    const lambda = lambdaFor(variances, noiseGuard);
+    const options = { lambda, iterations, dataPenalty: DATA_PENALTY, shouldStop: effort.shouldStop };
+    const components = effort.kernels.deconvolve(firstOf(evidence, count), psf, options);
+    return components.map((plane) => cutBack(plane, input.channels[0]));
   };
-  const recovered = solve(settings.noiseGuard, effort.iterations);
-  const isTextured = settings.learnedTexture && !effort.isDraft;
-  const free = isTextured ? textured(recovered, solve, input, settings, psf, effort) : recovered;
+  const inChannels = (components: readonly Plane[]) => {
+    const channels = fromOpponent(components);
+    keepWhite(channels, input, reachOf(psf));
+    return channels;
+  };
+  const components = solve(variances.length, settings.noiseGuard, effort.iterations);
+  const recovered = inChannels(components);
+  let free = recovered;
+  if (settings.learnedTexture && !effort.isDraft) {
+    const weaker = () => {
+      const [brightness] = solve(1, settings.noiseGuard - WEAKER_GUARD, WEAKER_ITERATIONS);
+      return inChannels([brightness, ...components.slice(1)]);
+    };
+    free = textured(recovered, weaker, input, settings, psf, effort);
+  }
   if (haloLimitPercent === null) return { answer: free, free, believed };
   const answer = free.map((plane, c) => {
     const limited = copyPlane(plane);
@@ -204,7 +215,7 @@ function deconvolveAll(
 
 function textured(
   recovered: readonly Plane[],
-  solve: (noiseGuard: number, iterations: number) => Plane[],
+  weaker: () => Plane[],
   input: RecoveryInput,
   settings: RecoverySettings,
   psf: Psf,
@@ -215,15 +226,20 @@ function textured(
   const { noise, noiseGuard, hidesNoise = false } = settings;
   const wanted = intersect(shown, wholeOf(channels[0]));
   if (isEmpty(wanted)) return [...recovered];
-  const weaker = solve(noiseGuard - WEAKER_GUARD, WEAKER_ITERATIONS);
   const free = withTexture(
-    { recovered, weaker, given: channels, noise, noiseGuard, hidesNoise, psf, variance, originX, originY },
+    { recovered, weaker: weaker(), given: channels, noise, noiseGuard, hidesNoise, psf, variance, originX, originY },
     wanted,
     kernels,
     shouldStop,
   );
   keepWhite(free, input, reachOf(psf));
   return free;
+}
+
+/** The evidence of the first components alone. */
+function firstOf({ blurred, weight, clipped }: Evidence, count: number): Evidence {
+  const few = <T>(parts: readonly T[]) => parts.slice(0, count);
+  return { blurred: few(blurred), weight: few(weight), clipped: clipped && few(clipped) };
 }
 
 /** Farther inside of white than the blur reaches, the photograph says nothing but “white or more”. */

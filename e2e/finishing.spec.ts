@@ -68,6 +68,11 @@ test('corrections and finishing: light, colour, curve, crop, a line, local chang
   await page.mouse.click(box.x + box.width * 0.45, box.y + box.height * 0.68);
   await expect.poll(async () => (await saved()).corrections?.whiteBalance.kind).toBe('picked');
 
+  // The lens, as far as the picture tells.
+  await page.getByRole('tab', { name: 'Lens' }).click();
+  await page.getByRole('button', { name: 'Measure the lens' }).click();
+  await expect(page.getByText(/[Ff]all-off .*(fringes|Fringes)/)).toBeVisible();
+
   // The curve by keyboard: the black end up a little.
   await page.getByRole('tab', { name: 'Contrast' }).click();
   const end = page.getByRole('slider', { name: 'Point 1 of the tone curve' });

@@ -87,6 +87,8 @@ export * from './prescription/corrections';
 export * from './prescription/finishing';
 export * from './correct/adaptation';
 export * from './correct/automaticLight';
+export * from './correct/measureDistortion';
+export * from './correct/measureFallOff';
 export * from './correct/measureFringes';
 export * from './acts/corrections';
 export * from './acts/finishing';

@@ -65,7 +65,7 @@ import {
 } from '@vitrocept/core';
 import { createKernels } from '@vitrocept/kernels';
 import { codesOf, guideOf, remembered, spaceOf, versionCodesOf } from './frameSamples';
-import { automaticOf, clippingPoints, fringesIn, greyGains, litPicture, sourceFor } from './light';
+import { automaticOf, clippingPoints, greyGains, lensIn, litPicture, sourceFor } from './light';
 import type { FacePartJob, JobVersion, ShownTile, WorkerApi, WorkerFrame } from './protocol';
 import { linearOf, removedPixels, shownPixels } from './shown';
 
@@ -226,7 +226,7 @@ const api: WorkerApi = {
   automaticLight: automaticOf,
   pointsAtClipping: clippingPoints,
   pickGrey: greyGains,
-  measureFringes: async (frame) => fringesIn(await pictureOf(frame, FRINGE_SIDE)),
+  measureLens: async (frame) => lensIn(await pictureOf(frame, FRINGE_SIDE)),
   findSource: sourceFor,
 };
 

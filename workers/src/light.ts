@@ -12,6 +12,9 @@ import {
   guideAfter,
   LastUsed,
   mendStage,
+  lumaOf,
+  measureDistortion,
+  measureFallOff,
   measureFringe,
   needsGuide,
   neutralCorrections,
@@ -27,12 +30,13 @@ import {
   wholeOf,
   type Channels,
   type ColourSpace,
+  type Plane,
   type FrameGuide,
   type Prescription,
   type Size,
 } from '@vitrocept/core';
 import { codesOf, guideOf, spaceOf } from './frameSamples';
-import type { AutomaticJob, ColourJob, LightJob, LitPicture, MendJob, WorkerFrame } from './protocol';
+import type { AutomaticJob, ColourJob, LensMeasured, LightJob, LitPicture, MendJob, WorkerFrame } from './protocol';
 import { clippingHatched, shownLinear } from './shown';
 
 /** What the page shows is linear sRGB. */
@@ -169,10 +173,24 @@ export async function clippingPoints({ frame, prescription }: AutomaticJob) {
   return pointsAtClipping(guide, prescription.corrections ?? neutralCorrections(), space);
 }
 
-/** @param picture - The whole frame, as large as it is needed. */
-export function fringesIn(picture: Channels) {
+/** Long sides at which the lens is measured, px: larger says the same, later. */
+const FALL_OFF_SIDE = 1000;
+const LINES_SIDE = 1600;
+
+/** @param picture - The whole frame, as large as fringes need it. */
+export function lensIn(picture: Channels): LensMeasured {
+  const luma = lumaOf(picture, picture.length === 3 ? SHOWN.lumaWeights : [1]);
   const [red, green, blue] = picture;
-  return { red: measureFringe(red, green), blue: measureFringe(blue, green) };
+  return {
+    fallOff: measureFallOff(withLongSide(luma, FALL_OFF_SIDE)),
+    distortion: measureDistortion(withLongSide(luma, LINES_SIDE)),
+    fringes: blue ? { red: measureFringe(red, green), blue: measureFringe(blue, green) } : null,
+  };
+}
+
+function withLongSide(plane: Plane, side: number): Plane {
+  const share = side / Math.max(plane.width, plane.height);
+  return share >= 1 ? plane : resized(plane, Math.round(share * plane.width), Math.round(share * plane.height));
 }
 
 export async function sourceFor({ frame, stroke, avoid }: MendJob) {

@@ -122,6 +122,14 @@ export interface LightJob {
   readonly marksClipping: boolean;
 }
 
+/** What the picture itself tells of the lens, percent; null where it does not tell. */
+export interface LensMeasured {
+  readonly fallOff: number | null;
+  readonly distortion: number | null;
+  /** By how much red and blue are larger than green; null of a grey frame. */
+  readonly fringes: { readonly red: number; readonly blue: number } | null;
+}
+
 export interface LitPicture extends Size {
   readonly bitmap: ImageBitmap;
   /** Of each channel, over encoded brightness. */
@@ -175,8 +183,7 @@ export interface WorkerApi {
   pointsAtClipping(job: AutomaticJob): Promise<{ readonly blackPercent: number; readonly whitePercent: number }>;
   /** Gains that make a place grey; null where a channel is black there. */
   pickGrey(job: ColourJob): Promise<readonly number[] | null>;
-  /** By how many percent red and blue are larger than green. */
-  measureFringes(frame: WorkerFrame): Promise<{ readonly red: number; readonly blue: number }>;
+  measureLens(frame: WorkerFrame): Promise<LensMeasured>;
   /** Which settings of the finishing strengthen halos or grain too far, around places of the frame. */
   judgeFinishing(job: SafestJob): Promise<readonly FinishingFault[]>;
   /** Where a place is best covered from; null where there is no room. */

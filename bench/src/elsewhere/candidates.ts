@@ -23,7 +23,7 @@ import { nodeKernels, pieceOf, readPicture } from '@vitrocept/files';
 import { writePicture } from '../caseFiles';
 import { psnr } from '@vitrocept/core';
 import { moveBack, shiftBetween } from '../registration';
-import { casesOf, makeElsewhere } from './cases';
+import { drawnCases, makeElsewhere } from './cases';
 import { fetchScenes, PARTS, type Part } from './scenes';
 
 /** One cause tried on one case: what it was judged by, and what it truly gained, dB of brightness. */
@@ -39,12 +39,12 @@ export async function candidates(part: string, round: number, file: string): Pro
   if (!(PARTS as readonly string[]).includes(part)) throw new Error(`There is no part “${part}”: ${PARTS.join(', ')}.`);
   fetchScenes(part as Part);
   const rows: Candidate[] = [];
-  for (const wanted of casesOf(part as Part, round)) {
+  for (const wanted of drawnCases(part as Part, round)) {
     const { truth, degraded } = await makeElsewhere(part as Part, wanted);
     rows.push(...(await triedOn(wanted.name, truth, degraded, wanted.chain === 'jpeg')));
+    writeFileSync(file, JSON.stringify(rows));
     console.log(wanted.name, rows.length);
   }
-  writeFileSync(file, JSON.stringify(rows));
 }
 
 async function triedOn(name: string, truth: readonly Plane[], degraded: readonly Plane[], isJpeg: boolean) {

@@ -99,6 +99,35 @@ export function casesOf(part: Part, round = 0): ElsewhereCase[] {
   });
 }
 
+const DRAWN = 35;
+const SHARE_UNBLURRED = 0.2;
+const SHARE_CLIPPED = 0.15;
+
+/** Cases whose every figure is drawn: what is fitted on them cannot learn the few sizes of `casesOf`. */
+export function drawnCases(part: Part, round: number): ElsewhereCase[] {
+  const random = seededRandom(104729 + round);
+  const drawn = <T>(from: readonly T[]) => from[Math.floor(random.uniform() * from.length)];
+  const between = (low: number, high: number) => low * (high / low) ** random.uniform();
+  const blur = (): Blur => {
+    if (random.uniform() < SHARE_UNBLURRED) return NONE;
+    const kind = drawn(['disc', 'disc', 'blades', 'gaussian', 'line', 'line', ...HAND_PATHS] as const);
+    if (kind === 'gaussian') return { kind, size: between(0.6, 3) };
+    if (kind === 'disc' || kind === 'blades') return { kind, size: between(0.9, 10) };
+    if (kind === 'line') return { kind, size: between(2.5, 30), directionDeg: 180 * random.uniform() };
+    return { kind, size: between(5, 30) };
+  };
+  return Array.from({ length: DRAWN }, (_, i) => {
+    const one = {
+      scene: drawn(SCENES_OF[part]).name,
+      blur: blur(),
+      noisePercent: between(0.15, 4),
+      chain: drawn(CHAINS),
+    };
+    const clippedPercent = random.uniform() < SHARE_CLIPPED ? 6 : 0;
+    return { ...one, name: `drawn ${round}.${i}`, clippedPercent, seed: 15485863 + 100 * round + i };
+  });
+}
+
 export interface MadeCase {
   readonly truth: readonly Plane[];
   readonly degraded: readonly Plane[];

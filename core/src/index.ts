@@ -27,6 +27,7 @@ export * from './raw/demosaic';
 export * from './raw/linearise';
 export * from './raw/cameraColour';
 export * from './raw/develop';
+export * from './raw/sensorCorrections';
 export * from './raw/sensorNoise';
 export * from './practice/sensor';
 export * from './practice/practiceSpec';

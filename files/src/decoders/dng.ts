@@ -2,8 +2,10 @@ import {
   balancedColour,
   colourSpaceOf,
   CoreError,
+  correctSensor,
   developLinear,
   developMosaic,
+  fillBadSamples,
   linearised,
   sensorNoise,
   writeIccProfile,
@@ -61,8 +63,10 @@ async function developed(path: string, facts: PictureFacts): Promise<Decoded> {
     return { layout, samples };
   });
   const active = samples ?? (await samplesByLibrary(path, layout));
-  const { crop, planes, pattern, levels } = layout;
+  const { crop, planes, pattern, levels, corrections } = layout;
+  if (pattern) fillBadSamples(active, layout.active, corrections.bad);
   const light = linearised(active, layout.active, planes, levels);
+  correctSensor(light, layout.active, planes, corrections.light);
   const { neutral } = balanceOf(layout);
   const { width, height } = layout.active;
   const mosaic = pattern && { width, height, data: light };

@@ -3,6 +3,7 @@ import { bayerPattern, CODE_MAX, CoreError, type BayerPattern } from '@vitrocept
 import { FileError } from '../fileError';
 import { directoryAt, numbersOf, realsOf, type ByteSource, type Directory } from '../ifd';
 import { COMPRESSION, DNG, LIGHT_SOURCES, PHOTOMETRIC } from './dngTags';
+import { dngCorrections, type DngCorrections } from './opcodes';
 
 /** What a DNG says of its sensor data. */
 export interface DngLayout {
@@ -19,6 +20,7 @@ export interface DngLayout {
   /** Of the active part; null: no mosaic. */
   readonly pattern: BayerPattern | null;
   readonly levels: SensorLevels;
+  readonly corrections: DngCorrections;
   /** Null: grey. */
   readonly colour: CameraColour | null;
   /** EV that the maker wants added. */
@@ -75,6 +77,7 @@ export function dngLayout(source: ByteSource, main: Directory): DngLayout {
     crop: cropOf(raw, active),
     pattern: isMosaic ? patternOf(raw) : null,
     levels: levelsOf(raw, active, planes, bits),
+    corrections: dngCorrections(raw, active),
     colour,
     baselineExposure: realsOf(main.get(DNG.baselineExposure))[0] ?? 0,
   };

@@ -35,6 +35,7 @@ export interface RenderOptions {
   readonly amount: number | 'safest' | null;
   readonly noiseGuard: number | null;
   readonly texture: (typeof TEXTURES)[number];
+  readonly badlySoft: boolean;
   readonly psf: string | null;
   readonly mask: string | null;
   readonly wholeFrame: boolean;
@@ -78,6 +79,7 @@ const RENDER_FLAGS = [
   'amount',
   'noise-guard',
   'texture',
+  'badly-soft',
   'psf',
   'prescription',
 ];
@@ -113,7 +115,9 @@ export function readOptions(args: readonly string[]): Options | { command: 'help
   const prescription = text('prescription');
   if (
     prescription &&
-    ['method', 'blur-size', 'direction', 'noise-guard', 'texture'].some((flag) => values[flag] !== undefined)
+    ['method', 'blur-size', 'direction', 'noise-guard', 'texture', 'badly-soft'].some(
+      (flag) => values[flag] !== undefined,
+    )
   ) {
     throw new UsageError('--prescription already says the method and its settings; give one or the other.');
   }
@@ -129,6 +133,7 @@ export function readOptions(args: readonly string[]): Options | { command: 'help
     amount: text('amount') === 'safest' ? 'safest' : amountOf('amount', text('amount'), SETTINGS.amount),
     noiseGuard: amountOf('noise-guard', text('noise-guard'), SETTINGS.noiseGuard),
     texture: oneOf('texture', text('texture') ?? 'learned', TEXTURES),
+    badlySoft: values['badly-soft'] === true,
     psf: text('psf'),
     mask: text('mask'),
     wholeFrame: wholeFrameOf(values),
@@ -196,6 +201,7 @@ function parse(args: readonly string[]) {
         json: { type: 'boolean' },
         replace: { type: 'boolean' },
         'whole-frame': { type: 'boolean' },
+        'badly-soft': { type: 'boolean' },
         mosaic: { type: 'boolean' },
         help: { type: 'boolean', short: 'h' },
       },

@@ -131,6 +131,7 @@ function prescribe({ reading, over }: MeasuredFrame, options: RenderOptions, psf
       directionDeg: said(options.directionDeg, automatic.directionDeg),
       noiseGuard: said(options.noiseGuard, automatic.noiseGuard),
       learnedTexture: options.texture === 'learned' && automatic.learnedTexture,
+      ...(options.badlySoft ? { badlySoft: true } : {}),
       trialId: null,
     },
   };

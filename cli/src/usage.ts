@@ -36,6 +36,7 @@ export const USAGE = `Vitrocept on the command line
                              audit finds nothing beyond safe
       --noise-guard N        ${range(SETTINGS.noiseGuard)} (default 50, the measured noise)
       --texture learned|plain  with the texture a trained network finds missing (default), or without
+      --badly-soft           recovered at half size and brought up: for a blur of 35 px and more
       --psf PSF.png          grey picture of a point of light; odd sides
       --mask MASK.png        grey picture of the frame's upright size; white is recovered
       --whole-frame          the subject is not looked for: measures and recovers the whole frame

@@ -1,9 +1,9 @@
 // @vitest-environment jsdom
-import { fireEvent, render, screen, within } from '@testing-library/react';
+import { act, fireEvent, render, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
 import { MemoryRouter } from 'react-router';
-import { suggestedStart, type Prescription } from '@vitrocept/core';
+import { addFace, suggestedStart, type Prescription } from '@vitrocept/core';
 import { StripForm } from '../src/trials/StripForm';
 import { TrialTray } from '../src/trials/TrialTray';
 import { UnsureNotice } from '../src/trials/UnsureNotice';
@@ -88,6 +88,21 @@ describe('the tray of a trial', () => {
     expect(screen.getByText('left out')).toBeTruthy();
     await userEvent.selectOptions(screen.getByLabelText('Method of trial A'), 'edge-contrast');
     expect(learned()).toBeNull();
+  });
+
+  it('recovers at half size when asked, says when that is too early, and sends to the likeness where a face is', async () => {
+    openPage(withTrials);
+    render(<Tray />);
+    const badly = () => screen.queryByRole<HTMLInputElement>('checkbox', { name: /Badly soft/ });
+    expect(badly()!.checked).toBe(false);
+    await userEvent.click(badly()!);
+    expect(plan().trials[0].badlySoft).toBe(true);
+    expect(screen.getByText(/under 35 px of blur full size mostly shows more/)).toBeTruthy();
+    act(() => useFrameStore.getState().change((old) => addFace(old, 'a face')));
+    expect(screen.getByText(/look at its likeness/)).toBeTruthy();
+    await userEvent.selectOptions(screen.getByLabelText('Method of trial A'), 'edge-contrast');
+    expect(badly()).toBeNull();
+    expect(plan().trials[0].badlySoft).toBeUndefined();
   });
 
   it('a change of the method forgets the shape of the other', async () => {

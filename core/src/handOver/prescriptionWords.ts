@@ -42,12 +42,13 @@ export function prescriptionWords(prescription: Prescription): Told[] {
 export const limitsByMask = (prescription: Prescription): boolean =>
   plansOf(prescription).length > 1 || prescription.mask.operations.length > 0;
 
-function recoverySentence({ method, amount, blurSizePx, directionDeg, learnedTexture }: Recovery): string {
+function recoverySentence({ method, amount, blurSizePx, directionDeg, learnedTexture, badlySoft }: Recovery): string {
   const size = isBlurMethod(method)
     ? sizeWords(method, blurSizePx.value, directionDeg.value)
     : `${blurSizePx.value.toFixed(1)} px`;
   const texture = learnedTexture && isBlurMethod(method) ? ', with learned texture' : '';
-  return `${METHOD_DESCRIPTIONS[method].name}, amount ${amount.value.toFixed(0)} · ${size}${texture}`;
+  const name = `${METHOD_DESCRIPTIONS[method].name}${badlySoft && isBlurMethod(method) ? ', badly soft (at half size)' : ''}`;
+  return `${name}, amount ${amount.value.toFixed(0)} · ${size}${texture}`;
 }
 
 /** Of the finished picture; where it is not the frame's, the frame's too. @throws CoreError where it has no size. */

@@ -37,6 +37,8 @@ export interface Recovery extends BlurShape {
   readonly grainKeptPercent: Setting;
   /** A trained network adds the texture that it finds missing: only with methods that take back a blur. */
   readonly learnedTexture?: boolean;
+  /** Recovered at half size and brought up: of a blur so wide that nothing finer is left. */
+  readonly badlySoft?: boolean;
   /** The path of a camera shake; the other methods have none. */
   readonly path?: StoredPath;
 }

@@ -40,6 +40,7 @@ const recoveryShape = {
   ...ofEach(SHAPE_KEYS, shapeSetting),
   haloLimitPercent: number().min(0).max(MOST_HALO_PERCENT).nullable().defined(),
   learnedTexture: boolean().optional(),
+  badlySoft: boolean().optional(),
   path: path(),
 };
 

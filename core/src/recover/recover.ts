@@ -19,6 +19,7 @@ import { neighbourhoodRange } from '../picture/neighbourhoodRange';
 import { limitHalos } from './haloLimit';
 import type { Kernels } from '../kernels';
 import type { Evidence } from '../solve/splitting';
+import { broughtUp, REACH_OF_REDUCING, REDUCED, reducedInput, reducedPsf, reducedSettings } from './badlySoft';
 import { calmness } from './calmness';
 import { guessing, placesWhere, TOO_SHARP } from './guessSharp';
 import { flooredAtRounding, lambdaFor, PLAIN_LAMBDA, quietness, ROUNDING_VARIANCE } from './noiseGuard';
@@ -35,6 +36,8 @@ export interface RecoverySettings extends BlurModel {
   readonly grainKeptPercent: number;
   /** A trained network adds the texture that it finds missing. */
   readonly learnedTexture?: boolean;
+  /** Recovered at half size and brought up again. */
+  readonly badlySoft?: boolean;
   /** Variances that count as noise: brightness and the two opponent colours (grey: one value), linear light. */
   readonly noiseFloor: readonly number[];
   /** The channels were cleaned of noise already. */
@@ -104,6 +107,11 @@ export function reachOfRecovery(
 ): number {
   if (settings.method === 'fine-texture') return fineTextureReach(settings.blurSizePx);
   if (!isBlurMethod(settings.method)) return edgeContrastReach(settings.blurSizePx);
+  if (settings.badlySoft) {
+    const small = reducedPsf(psf ?? psfOf(settings));
+    const reach = reachOfRecovery(reducedSettings(settings), small, { farthestPx: farthestPx / REDUCED, isDraft });
+    return REDUCED * reach + REACH_OF_REDUCING;
+  }
   const { reachPerPx } = descriptionOfBlur(psf ? 'camera-shake' : settings.method);
   // The weaker recovery leans on what is a little farther away.
   const guard = settings.noiseGuard - (settings.learnedTexture && !isDraft ? FARTHER_GUARD : 0);
@@ -122,7 +130,7 @@ export function recover(given: RecoveryInput, settings: RecoverySettings, effort
   const input = cleanedFirst(given, settings, effort.kernels);
   const luma = keptLuma(input);
   const blurred = isBlurMethod(settings.method);
-  const recovered = blurred ? recoverBlurred(input, settings, effort, luma) : sharpenLuma(input, settings, luma);
+  const recovered = blurred ? deblurred(input, settings, effort, luma) : sharpenLuma(input, settings, luma);
   if (settings.grainKeptPercent === 0) return recovered;
   return { ...recovered, answer: keepGrain(recovered.answer, input, settings) };
 }
@@ -138,6 +146,16 @@ function sharpenLuma(input: RecoveryInput, settings: RecoverySettings, luma: Pla
     data: channel.data.map((value, i) => value + result.data[i] - luma.data[i]),
   }));
   return { answer, free: answer, believed: input.known };
+}
+
+function deblurred(input: RecoveryInput, settings: RecoverySettings, effort: RecoveryEffort, luma: Plane): Recovered {
+  if (!settings.badlySoft) return recoverBlurred(input, settings, effort, luma);
+  const small = reducedInput(input, input.psf ?? psfOf(settings));
+  const solved = recoverBlurred(small, reducedSettings(settings), effort, keptLuma(small));
+  const up = (plane: Plane) => broughtUp(plane, input.known, input.originX, input.originY);
+  const believed = up(solved.believed);
+  const data = believed.data.map((value) => Math.min(1, Math.max(0, value)));
+  return { answer: solved.answer.map(up), free: solved.free.map(up), believed: { ...believed, data } };
 }
 
 /** Deconvolves; where a missed focus is contradicted by sharp edges the original stays, and its data are not believed. */

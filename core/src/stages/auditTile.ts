@@ -146,6 +146,7 @@ function cautiousOf(
     haloLimitPercent: null,
     grainKeptPercent: 0,
     learnedTexture: false,
+    badlySoft: false,
   };
   const input = {
     channels: [brightness],

@@ -20,7 +20,7 @@ import { trialLetter } from '../words';
 
 /** What a change of the method forgets. */
 const NO_SHAPE = Object.fromEntries(
-  ['path', 'learnedTexture', ...SHAPE_KEYS].map((key) => [key, undefined]),
+  ['path', 'learnedTexture', 'badlySoft', ...SHAPE_KEYS].map((key) => [key, undefined]),
 ) as Partial<Recovery>;
 
 interface TrialNameProps {

@@ -14,6 +14,7 @@ import type { FrameDetail } from '../api/queries';
 import { SettingSlider } from '../parts/SettingSlider';
 import { useFrameStore } from '../stores/frameStore';
 import { Aperture } from './Aperture';
+import { BadlySoft } from './BadlySoft';
 import { Balance } from './Balance';
 import { HaloLimit } from './HaloLimit';
 import { LearnedTexture } from './LearnedTexture';
@@ -65,6 +66,7 @@ export function TrialTray({ frame, maskAudit, ...props }: TrialTrayProps) {
         )}
         {METHOD_DESCRIPTIONS[trial.method].shapes.length > 0 && <Aperture trial={trial} set={set} />}
         {isBlurMethod(trial.method) && <LearnedTexture trial={trial} set={set} />}
+        {isBlurMethod(trial.method) && <BadlySoft trial={trial} prescription={prescription} set={set} />}
         {trial.method !== 'fine-texture' && (
           <HaloLimit trial={trial} automatic={automatic.haloLimitPercent} set={set} />
         )}

@@ -26,7 +26,9 @@ export function StrongestSafe({ frame, prescription, trial }: StrongestSafeProps
       <button type="button" className="link-button" disabled={isUnderway} onClick={press}>
         {isUnderway ? 'looking at the probes …' : 'Strongest safe amount'}
       </button>
-      {own && own.amount === trial.amount.value && <span className="text-soft"> {reasonOf(own, prescription)}</span>}
+      {own && (own.amount === trial.amount.value || (own.amount === 0 && trial.amount.auto)) && (
+        <span className="text-soft"> {reasonOf(own, prescription, trial)}</span>
+      )}
       {failure && (
         <span className="text-damaged" role="alert">
           {' '}
@@ -37,12 +39,14 @@ export function StrongestSafe({ frame, prescription, trial }: StrongestSafeProps
   );
 }
 
-function reasonOf({ amount, limit }: Found, { probes }: Prescription): string {
+function reasonOf({ amount, limit }: Found, { probes }: Prescription, trial: Trial): string {
   if (!limit) return 'safe even at full amount';
   const near = limit.place && nearest(probes, limit.place);
   const where = near === null || near < 0 ? '' : ` at probe ${near + 1}`;
   const sentence = `${limit.atAmount} %: ${SAFETY_WORDS[limit.figure]}${where}`;
-  return amount === 0 ? `nothing is safe; at ${sentence}` : `at ${sentence}`;
+  if (amount > 0) return `at ${sentence}`;
+  const shown = trial.amount.value > 0 ? `. Shown at ${trial.amount.value} % all the same, to be judged` : '';
+  return `nothing is safe; at ${sentence}${shown}`;
 }
 
 function nearest(probes: Prescription['probes'], place: { readonly x: number; readonly y: number }): number {

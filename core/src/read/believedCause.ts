@@ -40,7 +40,7 @@ const VARYING_SHAKE_RATIO = 0.6;
 /** What a path that turned must cost beside the best family: 0.27 to 0.82 where the camera shook, 0.93 and more elsewhere. */
 const TURNED_SHAKE_RATIO = 0.87;
 /** dB that must be expected of a recovery, or the frame is left alone. */
-const LEAST_GAIN = 0;
+const LEAST_GAIN = 0.3;
 /** A recovery that is expected to cost more than this plainly does harm. */
 const PLAIN_HARM = -0.5;
 

@@ -34,8 +34,8 @@ export function reducedInput(input: RecoveryInput, psf: Psf): RecoveryInput {
   const anyClipped = reducedBy(flags, blocks, Math.max);
   return {
     ...input,
-    channels: means(channels) as unknown as RecoveryInput['channels'],
-    clean: input.clean && (means(input.clean) as unknown as RecoveryInput['channels']),
+    channels: means(channels),
+    clean: input.clean && (means(input.clean)),
     known: reducedBy(known, blocks, Math.min),
     clipped: Uint8Array.from(anyClipped.data),
     originX: Math.floor(originX / REDUCED),

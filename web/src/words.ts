@@ -50,11 +50,13 @@ export function causeSentence(method: Method | null, blurSizePx: number, directi
   return `${METHOD_DESCRIPTIONS[method].name}, ${sizeWords(method, blurSizePx, directionDeg)}`;
 }
 
-export function timeLeft(seconds: number): string {
-  if (!Number.isFinite(seconds)) return 'estimating';
-  if (seconds < 1.5) return 'about a second left';
-  if (seconds < 90) return `about ${Math.round(seconds)} s left`;
-  return `about ${Math.round(seconds / 60)} min left`;
+export const timeLeft = (seconds: number): string =>
+  Number.isFinite(seconds) ? `${duration(seconds)} left` : 'estimating';
+
+export function duration(seconds: number): string {
+  if (seconds < 1.5) return 'about a second';
+  if (seconds < 90) return `about ${Math.round(seconds)} s`;
+  return `about ${Math.round(seconds / 60)} min`;
 }
 
 export function bytesText(bytes: number): string {

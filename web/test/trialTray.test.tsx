@@ -11,7 +11,11 @@ import { WallEmpty } from '../src/trials/WallEmpty';
 import { useFrameStore } from '../src/stores/frameStore';
 import { FRAME, openPage, plan } from './page';
 
-const found = vi.hoisted(() => ({ strongestSafe: vi.fn() }));
+const found = vi.hoisted(() => ({
+  strongestSafe: vi.fn(),
+  subscribe: () => () => undefined,
+  secondsForWhole: vi.fn((): number | null => null),
+}));
 vi.mock('../src/surfaces/tileEngine', () => ({ tileEngine: found }));
 
 let made = 0;
@@ -98,7 +102,10 @@ describe('the tray of a trial', () => {
     await userEvent.click(badly()!);
     expect(plan().trials[0].badlySoft).toBe(true);
     expect(screen.getByText(/under 35 px of blur full size mostly shows more/)).toBeTruthy();
+    expect(screen.queryByText(/all of it/)).toBeNull();
+    found.secondsForWhole.mockReturnValue(42.4);
     act(() => useFrameStore.getState().change((old) => addFace(old, 'a face')));
+    expect(screen.getByText(/all of it about 42 s/)).toBeTruthy();
     expect(screen.getByText(/look at its likeness/)).toBeTruthy();
     await userEvent.selectOptions(screen.getByLabelText('Method of trial A'), 'edge-contrast');
     expect(badly()).toBeNull();

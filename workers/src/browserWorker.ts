@@ -46,6 +46,7 @@ import {
   REC709_WEIGHTS,
   recoveredOnly,
   regionNeeded,
+  tilesToRender,
   regionOfPart,
   sideFor,
   strongestSafe,
@@ -88,6 +89,7 @@ const api: WorkerApi = {
   async showTile({ frame, prescription, tile, effort, audits, version, shows }, stop) {
     if (!kernels) throw new Error('The worker was not warmed up.');
     const flag = new Int32Array(stop);
+    let isSolved = false;
     const space = await spaceOf(frame);
     const guide = needsFrameGuide(prescription) ? await guideOf(frame) : undefined;
     const source = { frame, space, guide };
@@ -96,11 +98,13 @@ const api: WorkerApi = {
       return showCleaned(source, prescription, tile, frame, shows === 'removed', await kernels);
     }
     const work = {
-      ...workOf(frame, effort, await kernels),
+      ...workOf(frame, effort, await kernels, () => (isSolved = true)),
       shouldStop: () => Atomics.load(flag, 0) === 1,
     };
     const piece = await codesOf(frame, regionNeeded(source, prescription, tile, work));
+    const began = performance.now();
     const passed = passThrough(source, prescription, piece, tile, work);
+    const seconds = (performance.now() - began) / 1000;
     const { codes } = encodeTile(source, piece, tile, passed);
     const rgba = shownPixels(codes, space, space.description === 'sRGB');
     const solved = passed?.solved;
@@ -110,7 +114,12 @@ const api: WorkerApi = {
           auditTile(source, prescription, piece, tile, solved!, frame.bits, work),
         )
       : null;
-    return Comlink.transfer({ width: tile.width, height: tile.height, rgba, audit, check: null }, [rgba.buffer]);
+    const trialId = prescription.recovery?.badlySoft && prescription.recovery.trialId;
+    const whole =
+      trialId && isSolved && effort === 'final'
+        ? { trialId, seconds: secondsForWhole(seconds, piece.region, source, prescription, work) }
+        : undefined;
+    return Comlink.transfer({ width: tile.width, height: tile.height, rgba, audit, check: null, whole }, [rgba.buffer]);
   },
 
   drawMask({ operations, region, scale }) {
@@ -233,6 +242,21 @@ const api: WorkerApi = {
 /** Colour fringes are looked for in a view this long, px. */
 const FRINGE_SIDE = 2048;
 
+/** What a render of all that is recovered would take on two cores, from what one tile took with its surroundings. */
+function secondsForWhole(
+  seconds: number,
+  solved: Size,
+  source: RenderSource,
+  prescription: Prescription,
+  work: StageEffort,
+): number {
+  const px = tilesToRender(prescription, source.frame, source).reduce((sum, tile) => {
+    const { width, height } = regionNeeded(source, prescription, tile, work);
+    return sum + width * height;
+  }, 0);
+  return (seconds * px) / (solved.width * solved.height) / 2;
+}
+
 /** Side of the squares in which a strongest safe amount is judged, px. */
 const SAFEST_SIDE = 160;
 
@@ -243,10 +267,19 @@ function squareAround({ x, y }: { x: number; y: number }, frame: Size): Region {
   return { x: within(x, width, frame.width), y: within(y, height, frame.height), width, height };
 }
 
-const workOf = (frame: WorkerFrame, effort: 'draft' | 'final', loaded: Kernels): StageEffort => ({
+const workOf = (
+  frame: WorkerFrame,
+  effort: 'draft' | 'final',
+  loaded: Kernels,
+  onSolve: () => void = () => undefined,
+): StageEffort => ({
   ...(effort === 'draft' ? DRAFT_EFFORT : FINAL_EFFORT),
   kernels: loaded,
-  remembered: (key, solve) => solvedTiles.of(`${frame.id} ${key}`, solve),
+  remembered: (key, solve) =>
+    solvedTiles.of(`${frame.id} ${key}`, () => {
+      onSolve();
+      return solve();
+    }),
 });
 
 /** A region as it was taken and as the trial, or the outside version, has it at full strength; linear sRGB. */

@@ -57,6 +57,8 @@ export interface ShownTile {
   readonly audit: TileAudit | null;
   /** With what was removed: what cleaning took along. */
   readonly check: CleaningCheck | null;
+  /** Of a badly soft recovery that was solved for it: what all that it covers would take. */
+  readonly whole?: { readonly trialId: string; readonly seconds: number };
 }
 
 /** A mask drawn small for the page. */

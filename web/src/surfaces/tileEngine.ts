@@ -23,6 +23,7 @@ class TileEngine {
   private readonly audits = new Map<string, TileAudit>();
   private readonly checks = new Map<string, CleaningCheck>();
   private readonly failures = new Map<string, string>();
+  private readonly wholes = new Map<string, number>();
   private readonly owners = new Map<string, readonly WantedTile[]>();
   private readonly listeners = new Set<() => void>();
   private pixels = 0;
@@ -74,6 +75,11 @@ class TileEngine {
     return this.failures.get(key) ?? null;
   }
 
+  /** Seconds that a render of a badly soft trial would take; null before a cell of it is solved. */
+  secondsForWhole(trialId: string): number | null {
+    return this.wholes.get(trialId) ?? null;
+  }
+
   retry(): void {
     this.failures.clear();
     this.pool.want([]);
@@ -120,7 +126,7 @@ class TileEngine {
 
   getVersion = () => this.version;
 
-  private keep(key: string, { width, height, rgba, audit, check }: ShownTile): void {
+  private keep(key: string, { width, height, rgba, audit, check, whole }: ShownTile): void {
     const canvas = document.createElement('canvas');
     canvas.width = width;
     canvas.height = height;
@@ -128,6 +134,7 @@ class TileEngine {
     this.pictures.set(key, canvas);
     if (audit) this.audits.set(key, audit);
     if (check) this.checks.set(key, check);
+    if (whole) this.wholes.set(whole.trialId, whole.seconds);
     this.pixels += width * height;
     if (this.pixels > MOST_PIXELS) this.forgetOldest();
     this.tell();

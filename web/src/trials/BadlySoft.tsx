@@ -1,4 +1,7 @@
+import { useSyncExternalStore } from 'react';
 import type { Prescription, Recovery, Trial } from '@vitrocept/core';
+import { tileEngine } from '../surfaces/tileEngine';
+import { duration } from '../words';
 
 interface BadlySoftProps {
   readonly trial: Trial;
@@ -15,6 +18,7 @@ const USUAL_FROM_PX = 35;
 /** Whether the trial is recovered at half size. */
 export function BadlySoft({ trial, prescription, set }: BadlySoftProps) {
   const isOn = trial.badlySoft === true;
+  const seconds = useSyncExternalStore(tileEngine.subscribe, () => tileEngine.secondsForWhole(trial.id));
   const hasFace = (prescription.faces ?? []).length > 0;
   return (
     <label className="setting" title={HELP}>
@@ -23,7 +27,9 @@ export function BadlySoft({ trial, prescription, set }: BadlySoftProps) {
         <input type="checkbox" checked={isOn} onChange={(event) => set({ badlySoft: event.target.checked }, '')} />
       </span>
       <small className={isOn && hasFace ? 'text-check' : 'text-muted'}>
-        {isOn ? noteOn(trial, hasFace) : 'recovered at full size'}
+        {isOn
+          ? `${noteOn(trial, hasFace)}${seconds === null ? '' : `; all of it ${duration(seconds)}`}`
+          : 'recovered at full size'}
       </small>
     </label>
   );

@@ -64,7 +64,9 @@ describe('read', () => {
     });
     expect(Math.abs(soft.radiusPx - 3)).toBeLessThan(0.15);
     expect(soft.blurSizePx).toBeCloseTo(2 * soft.radiusPx, 2);
-    expect(soft.confidence).toBeGreaterThan(0.5);
+    // Of leaves of one light each softness would do nearly the same.
+    expect(soft.confidence).toBeGreaterThan(0.3);
+    expect(soft.confidence).toBeLessThanOrEqual(0.95);
     expect(soft).toMatchObject({ measuredOver: 'whole frame', subjectShare: null, leftAlone: null });
     expect(soft.noise.a).toHaveLength(3);
     expect(soft.noise.sigmaMidPercent).toBeGreaterThan(0);

@@ -35,7 +35,7 @@ export function reducedInput(input: RecoveryInput, psf: Psf): RecoveryInput {
   return {
     ...input,
     channels: means(channels),
-    clean: input.clean && (means(input.clean)),
+    clean: input.clean && means(input.clean),
     known: reducedBy(known, blocks, Math.min),
     clipped: Uint8Array.from(anyClipped.data),
     originX: Math.floor(originX / REDUCED),

@@ -1,6 +1,7 @@
 import { createPlane, type Plane } from '../picture/plane';
 import type { Region } from '../picture/region';
-import { normalisedPsf, type Psf } from '../psf/psf';
+import { halvedPsf } from '../psf/halvedPsf';
+import type { Psf } from '../psf/psf';
 import type { RecoveryInput, RecoverySettings } from './recover';
 
 /** A badly soft picture is recovered at half its size: what it shows is no finer, and there noise is half and blur half as wide. */
@@ -91,31 +92,10 @@ function reducedRegion({ x, y, width, height }: Region, { offX, offY }: Blocks):
 /** Samples beyond a region that bringing it up looks at. */
 const AROUND = 2;
 
-/** At half size, each sample's light shared between its four nearest. */
-export function reducedPsf({ width, height, data }: Psf): Psf {
-  const half = (side: number) => Math.ceil((side - 1) / 2 / REDUCED) + 1;
-  const [halfX, halfY] = [half(width), half(height)];
-  const [across, down] = [2 * halfX + 1, 2 * halfY + 1];
-  const values = new Float64Array(across * down);
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      const [u, v] = [(x - (width - 1) / 2) / REDUCED + halfX, (y - (height - 1) / 2) / REDUCED + halfY];
-      const [left, top] = [Math.floor(u), Math.floor(v)];
-      for (const [dx, dy] of CORNERS) {
-        const share = Math.abs(1 - dx - (u - left)) * Math.abs(1 - dy - (v - top));
-        if (share > 0) values[(top + dy) * across + left + dx] += share * data[y * width + x];
-      }
-    }
-  }
-  return normalisedPsf(across, down, values);
+export function reducedPsf(psf: Psf): Psf {
+  const side = (length: number) => 2 * (Math.ceil((length - 1) / 2 / REDUCED) + 1) + 1;
+  return halvedPsf(psf, side(psf.width), side(psf.height));
 }
-
-const CORNERS = [
-  [0, 0],
-  [1, 0],
-  [0, 1],
-  [1, 1],
-] as const;
 
 /** Catmull–Rom's cubic a quarter of a sample before and after one. */
 const BEFORE = [-0.0234375, 0.2265625, 0.8671875, -0.0703125];

@@ -1,7 +1,8 @@
 import type { Kernels } from '../kernels';
 import type { Plane } from '../picture/plane';
 import { psfOfCurve, type PathCurve } from '../psf/pathCurve';
-import { normalisedPsf, type Psf } from '../psf/psf';
+import { halvedPsf } from '../psf/halvedPsf';
+import type { Psf } from '../psf/psf';
 import { pathPyramid, type PathLevel } from './estimatePath';
 import { extended } from './pyramid';
 import { MOST_PATH_SIDE } from '../psf/storedPath';
@@ -49,31 +50,10 @@ export function fewEdgesOn(luma: Plane, use: Plane, kernels: Kernels) {
 /** Of a pyramid whose levels are √2 apart. */
 const HALF_SIZE = 2;
 
-/** A point spread function at half size, every sample shared between its four nearest. */
-function halved({ width, height, data }: Psf): Psf {
-  const side = Math.max(3, 2 * Math.floor(Math.max(width, height) / 4) + 1);
-  const values = new Float64Array(side * side);
-  const middle = (side - 1) / 2;
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      const [across, down] = [(x - (width - 1) / 2) / 2 + middle, (y - (height - 1) / 2) / 2 + middle];
-      const [left, top] = [Math.floor(across), Math.floor(down)];
-      for (const [dx, dy] of CORNERS) {
-        if (left + dx < 0 || top + dy < 0 || left + dx >= side || top + dy >= side) continue;
-        const share = Math.abs(1 - dx - (across - left)) * Math.abs(1 - dy - (down - top));
-        values[(top + dy) * side + left + dx] += share * data[y * width + x];
-      }
-    }
-  }
-  return normalisedPsf(side, side, values);
+function halved(psf: Psf): Psf {
+  const side = Math.max(3, 2 * Math.floor(Math.max(psf.width, psf.height) / 4) + 1);
+  return halvedPsf(psf, side, side);
 }
-
-const CORNERS = [
-  [0, 0],
-  [1, 0],
-  [0, 1],
-  [1, 1],
-] as const;
 
 function costOf(picture: Plane, seen: Plane, photograph: Plane, { piece, use }: PathLevel): number {
   const { width, data } = picture;

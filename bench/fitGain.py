@@ -1,7 +1,8 @@
 """Fits the trees that expect a recovery's gain: usage fitGain.py [--beside OLD.ts] CANDIDATES.json... > NEW.ts
 
-With --beside the trees that stand in a file of that kind keep half the say. Harm counts twice. Each file is what `npm run bench -- candidates tune --json FILE` wrote. Gradient boosting (Friedman, Annals of Statistics
-29, 2001), trees of two questions, shrunk by RATE; needs numpy only.
+With --beside the trees that stand in a file of that kind keep half the say. Harm counts twice. Each file is what
+`npm run bench -- candidates tune --json FILE` wrote. Gradient boosting (Friedman, Annals of Statistics 29, 2001), trees
+of two questions, shrunk by RATE; needs numpy only.
 """
 import json
 import re

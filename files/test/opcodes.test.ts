@@ -94,10 +94,11 @@ const BAD = [
   [140, 100],
 ] as const;
 
-it('what is not known is passed over; a list that is cut off is told in a sentence', async () => {
+it('what is not known, or meant for colours that are filled in, is passed over; a list that is cut off is told in a sentence', async () => {
   const whole = await opened('known.dng', scene);
   const warp = [1, [long(1), double(1, 0, 0, 0, 0, 0, 0.5, 0.5)]] as const;
-  const passed = await opened('warp.dng', scene, [bytesField(DNG.opcodes3, listOf(warp, [999, [long(7)]]))]);
+  const later = [9, [WHOLE, long(1, 2), double(0, 1, 0, 0), long(1), float(1, 2)]] as const;
+  const passed = await opened('warp.dng', scene, [bytesField(DNG.opcodes3, listOf(warp, [999, [long(7)]], later))]);
   expect(off(passed, whole)).toBe(0);
   const cut = listOf([9, [WHOLE]]);
   await expect(opened('cut.dng', scene, [bytesField(DNG.opcodes2, cut)])).rejects.toThrow(/cut off/);

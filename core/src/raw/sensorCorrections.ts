@@ -161,18 +161,17 @@ export function fillBadSamples(
   { width, height }: Size,
   { places, numbers: marks }: BadSamples,
 ): void {
-  const bad = new Set(
-    places.filter(({ x, y }) => x >= 0 && y >= 0 && x < width && y < height).map(({ x, y }) => y * width + x),
-  );
-  if (marks.length > 0) numbers.forEach((value, i) => marks.includes(value) && bad.add(i));
-  for (const i of bad) {
+  const bad = new Uint8Array(width * height);
+  for (const { x, y } of places) if (x >= 0 && y >= 0 && x < width && y < height) bad[y * width + x] = 1;
+  if (marks.length > 0) numbers.forEach((value, i) => marks.includes(value) && (bad[i] = 1));
+  for (let i = bad.indexOf(1); i >= 0; i = bad.indexOf(1, i + 1)) {
     const [x, y] = [i % width, Math.floor(i / width)];
     let [sum, count] = [0, 0];
     for (let reach = 2; reach <= MOST_REACH && count === 0; reach += 2) {
       for (let dy = -reach; dy <= reach; dy += 2) {
         for (let dx = -reach; dx <= reach; dx += 2) {
           const [u, v] = [x + dx, y + dy];
-          if (u < 0 || v < 0 || u >= width || v >= height || bad.has(v * width + u)) continue;
+          if (u < 0 || v < 0 || u >= width || v >= height || bad[v * width + u] === 1) continue;
           sum += numbers[v * width + u];
           count++;
         }

@@ -8,8 +8,6 @@ export interface DngCorrections {
   readonly bad: BadSamples;
   /** Of light, in order. */
   readonly light: readonly SensorCorrection[];
-  /** Numbers of what is asked and not done: the warps, which would resample before blur is measured. */
-  readonly left: readonly number[];
 }
 
 const OPCODE = {
@@ -30,7 +28,8 @@ const MOST_POINTS = 1 << 20;
 
 /**
  * The lists of opcodes of a DNG: the first is of what was read out, the second of light, the third of the filled-in
- * picture, of which the fall-off is a gain like any other.
+ * picture, of which only the fall-off is taken: a gain of all colours alike. What is not known is passed over, and so are
+ * warps, which would resample before blur is measured.
  *
  * @throws FileError RAW_OPCODES where a list is cut off.
  * Source: the open DNG specification (1.4.0.0, chapter 7); lists are written highest byte first, whatever the file is.
@@ -39,18 +38,15 @@ export function dngCorrections(raw: Directory, active: Region): DngCorrections {
   const [first, second, third] = [DNG.opcodes1, DNG.opcodes2, DNG.opcodes3].map((tag) => opcodesOf(raw, tag));
   const bad = { places: [] as { x: number; y: number }[], numbers: [] as number[] };
   const light: SensorCorrection[] = [];
-  const left: number[] = [];
   for (const { id, from } of first) {
     if (id === OPCODE.badConstant) bad.numbers.push(from.long());
-    else if (id === OPCODE.badList) bad.places.push(...badPlaces(from, active));
-    else left.push(id);
+    else if (id === OPCODE.badList) bad.places = bad.places.concat(badPlaces(from, active));
   }
-  for (const { id, from } of [...second, ...third]) {
+  for (const { id, from } of [...second, ...third.filter((one) => one.id === OPCODE.vignette)]) {
     const one = correctionOf(id, from);
     if (one) light.push(one);
-    else left.push(id);
   }
-  return { bad, light, left };
+  return { bad, light };
 }
 
 interface Opcode {
@@ -89,7 +85,9 @@ function correctionOf(id: number, from: Reader): SensorCorrection | null {
     }
     case OPCODE.table: {
       const area = areaOf(from);
-      return { kind: 'table', area, values: from.shorts(from.count()) };
+      const count = from.count();
+      if (count < 1) throw cutOff();
+      return { kind: 'table', area, values: from.shorts(count) };
     }
     case OPCODE.polynomial: {
       const area = areaOf(from);
@@ -125,7 +123,7 @@ function badPlaces(from: Reader, { x: left, y: top }: Region) {
   });
   for (let i = 0; i < rects; i++) {
     const [y0, x0, y1, x1] = [from.long(), from.long(), from.long(), from.long()];
-    if ((y1 - y0) * (x1 - x0) > MOST_POINTS) throw cutOff();
+    if ((y1 - y0) * (x1 - x0) + places.length > MOST_POINTS) throw cutOff();
     for (let y = y0; y < y1; y++) for (let x = x0; x < x1; x++) places.push({ x: x - left, y: y - top });
   }
   return places;

@@ -77,7 +77,7 @@ export const MUTATIONS = [
   core('noise/noise.ts', 'if (a < 0) [a, b] = [0, sy / s];', '', 'noise/noise', 'noise/noiseParts'),
   core('noise/localNoise.ts', 'Math.fround(1 / 6)', 'Math.fround(1 / 5)', 'noise/noise', 'noise/noiseParts'),
   core('read/localSizes.ts', 'const TRUE_OVER_READ = 1.05;', 'const TRUE_OVER_READ = 0.95;', 'read/localSizes'),
-  core('spectrum/cause.ts', 'const SHARP_RATIO = 1.1;', 'const SHARP_RATIO = 40;', 'read/reading'),
+  core('spectrum/cause.ts', 'const SHARP_RATIO = 1.1;', 'const SHARP_RATIO = 40;', 'spectrum/cause'),
   core('read/pile.ts', 'blurPx: 1.5,', 'blurPx: 2.5,', 'read/piles'),
   core('read/tones.ts', '(codes[i] * TONE_BINS) >> 16', '(codes[i] * TONE_BINS) >> 17', 'read/detailAndTones'),
   core('read/readingWindow.ts', 'if (sum > best.sum)', 'if (sum < best.sum)', 'read/readingWindow'),

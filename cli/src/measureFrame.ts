@@ -1,4 +1,4 @@
-import { wholeOf, type Plane, type Psf, type Reading } from '@vitrocept/core';
+import { CoreError, wholeOf, type Plane, type Psf, type Reading } from '@vitrocept/core';
 import { firstLook, nodeKernels, takeFileReading, type DecodedPicture, type FileReadingWishes } from '@vitrocept/files';
 
 export const MEASURED_OVER = {
@@ -29,7 +29,12 @@ export async function measureFrame(
   // The first look is taken with their filters too.
   await nodeKernels();
   const look = firstLook(picture);
-  const reading = await read(look.mask, { isSubject: look.kind === 'subject' });
+  const reading = await read(look.mask, { isSubject: look.kind === 'subject' }).catch((error: unknown) => {
+    if (look.mask && error instanceof CoreError && error.code === 'READING_AREA') return null;
+    throw error;
+  });
+  // What was found is too small or too bright to be measured.
+  if (!reading) return { reading: await read(null), over: 'whole', share: null, mask: null };
   if (look.kind !== 'subject' || !look.mask) return { reading, over: look.kind, share: null, mask: null };
   const isAlike = psf !== undefined || (await looksAlikeAround(reading, look.mask, read));
   return { reading, over: 'subject', share: look.share, mask: isAlike ? null : look.mask };

@@ -1,7 +1,8 @@
 import { brightnessOf } from '../picture/opponentColours';
 import { lumaOf, type Channels } from '../picture/picture';
 import { cropPlane } from '../picture/crop';
-import { keptWith } from '../picture/kept';
+import { contentKey } from '../contentKey';
+import { keptWith, keptWithBoth } from '../picture/kept';
 import type { Plane } from '../picture/plane';
 import type { Region } from '../picture/region';
 import { srgbEncode } from '../picture/toneCurve';
@@ -22,8 +23,13 @@ export interface AuditInput extends Photograph {
   readonly shown: Channels;
   /** The full-strength answer, limits and grain undone; null where no blur model can vouch for it. */
   readonly full: Channels | null;
-  /** Our own most cautious recovery, brightness (sum of the channels / √3). */
-  readonly cautious: Plane | null;
+  /** Our own most cautious recovery, brightness (sum of the channels / √3); null with `full`. */
+  readonly cautious: (() => Plane) | null;
+  /**
+   * What was solved, where it was: unproven detail is the same whatever the amount, and is looked for once. Null: what is
+   * judged comes from elsewhere.
+   */
+  readonly solved: object | null;
   readonly blur: readonly BlurPart[];
   readonly blurPx: number;
   /** Power of the sharp picture at frequency 1. */
@@ -110,7 +116,7 @@ export function auditPlanes(input: AuditInput, inner: Region, region: Region, ke
   );
   return {
     region,
-    ...unprovenMaps(input, inner, variances, use, kernels),
+    ...keptUnproven(input, inner, variances, use, kernels),
     rim: rimMap(before, after, inner, use),
     leak: leakMap(
       backgroundLeak(before, after, noise, beyondEdge(input.masked, inside, reachOfParts(input.blur)), blurPx),
@@ -120,6 +126,19 @@ export function auditPlanes(input: AuditInput, inner: Region, region: Region, ke
     edges: edgeChanges(before, after, inside, blurPx, sigma).map(place),
     flats: flatSquares(before, after, noise, inside).map(place),
   };
+}
+
+function keptUnproven(
+  input: AuditInput,
+  inner: Region,
+  variances: readonly Plane[],
+  use: Uint8Array,
+  kernels: Kernels,
+) {
+  const maps = () => unprovenMaps(input, inner, variances, use, kernels);
+  const { solved, alpha, noise, noiseFloor, signal } = input;
+  if (!solved) return maps();
+  return keptWithBoth(solved, alpha, contentKey(['unproven', inner, noise, noiseFloor, signal]), maps);
 }
 
 function unprovenMaps(
@@ -141,7 +160,7 @@ function unprovenMaps(
   const answer = brightnessOf(full);
   const beyond = unsupported(
     answer,
-    cautious,
+    cautious(),
     components[0],
     widest,
     input.signal,

@@ -12,3 +12,11 @@ export function keptWith<T>(owner: object, key: string, make: () => T): T {
   kept.set(owner, values);
   return values.of(key, () => ({ value: make() })).value as T;
 }
+
+/** The same of two owners: kept as long as both are. */
+export function keptWithBoth<T>(owner: object, other: object, key: string, make: () => T): T {
+  const pairs = keptWith(owner, 'with another', () => new WeakMap<object, object>());
+  const pair = pairs.get(other) ?? {};
+  pairs.set(other, pair);
+  return keptWith(pair, key, make);
+}

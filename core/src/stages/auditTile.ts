@@ -71,7 +71,10 @@ export function auditTile(
       components,
       shown,
       full: trusted ? full : null,
-      cautious: trusted ? cautiousOf(source, layer, wide, brightness, recovered, piece, model.fitted, effort) : null,
+      cautious: trusted
+        ? () => cautiousOf(source, layer, wide, brightness, recovered, piece, model.fitted, effort)
+        : null,
+      solved: recovered,
       blur: model.parts,
       blurPx: settings.blurSizePx,
       signal: prescription.reading?.measured.signal ?? USUAL_SIGNAL,

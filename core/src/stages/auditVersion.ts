@@ -59,28 +59,29 @@ export function auditVersion(
   const fitted = psfBetween(bright, brightnessOf(after), MOST_FITTED_REACH, effort.kernels, changed);
   const trusted = isTrusted(fitted, noiseFloor[0]);
   const cautious = trusted
-    ? recover(
-        {
-          channels: [bright],
-          lumaWeights: [1],
-          known: covered,
-          clipped,
-          originX: wide.x,
-          originY: wide.y,
-          psf: fitted.psf,
-        },
-        {
-          method: 'ordinary-softness',
-          blurSizePx: USUAL_BLUR_PX,
-          directionDeg: 0,
-          noiseGuard: guardAfter(null) + CAUTIOUS_GUARD,
-          haloLimitPercent: null,
-          grainKeptPercent: 0,
-          noise: [noise[0]],
-          noiseFloor: [noiseFloor[0]],
-        },
-        { ...effort, iterations: CAUTIOUS_ITERATIONS },
-      ).free[0]
+    ? () =>
+        recover(
+          {
+            channels: [bright],
+            lumaWeights: [1],
+            known: covered,
+            clipped,
+            originX: wide.x,
+            originY: wide.y,
+            psf: fitted.psf,
+          },
+          {
+            method: 'ordinary-softness',
+            blurSizePx: USUAL_BLUR_PX,
+            directionDeg: 0,
+            noiseGuard: guardAfter(null) + CAUTIOUS_GUARD,
+            haloLimitPercent: null,
+            grainKeptPercent: 0,
+            noise: [noise[0]],
+            noiseFloor: [noiseFloor[0]],
+          },
+          { ...effort, iterations: CAUTIOUS_ITERATIONS },
+        ).free[0]
     : null;
   const audit = auditPlanes(
     {
@@ -88,6 +89,7 @@ export function auditVersion(
       shown: after,
       full: trusted ? after : null,
       cautious,
+      solved: null,
       blur: changed
         ? [
             { psf: fitted.psf, share: changed },

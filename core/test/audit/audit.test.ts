@@ -49,6 +49,7 @@ function inputOf(
     shown,
     full: null,
     cautious: null,
+    solved: null,
     blur: [{ psf, share: null }],
     blurPx: 3,
     signal: 2e-5,
@@ -196,7 +197,7 @@ describe('unproven detail', () => {
     data: r.data.map((value, i) => (value + g.data[i] + b.data[i]) / Math.sqrt(3)),
   });
   const against = (photograph: Plane[], full: Plane[], cautious: Plane[]) =>
-    figuresOf(inputOf(photograph, full, psf, sigma ** 2, { full, cautious: brightnessOf(cautious), blurPx: 5 }))
+    figuresOf(inputOf(photograph, full, psf, sigma ** 2, { full, cautious: () => brightnessOf(cautious), blurPx: 5 }))
       .unproven;
 
   it('the true scene is contradicted by noise alone: below every limit', () => {

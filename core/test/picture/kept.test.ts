@@ -16,7 +16,7 @@ import {
   type Prescription,
 } from '../../src';
 import { fastKernels } from '../fastKernels';
-import { keptWith } from '../../src/picture/kept';
+import { keptWith, keptWithBoth } from '../../src/picture/kept';
 import { discPsf } from '../../src/psf/discPsf';
 import { convolve, deadLeaves, withNoise } from '../synthetic';
 
@@ -27,6 +27,17 @@ describe('what is kept with its owner', () => {
     const owner = {};
     expect([keptWith(owner, 'a', make), keptWith(owner, 'a', make), keptWith(owner, 'b', make)]).toEqual([1, 1, 2]);
     expect(keptWith({}, 'a', make)).toBe(3);
+  });
+
+  it('is made anew where either of two owners is another', () => {
+    let made = 0;
+    const make = () => ++made;
+    const [answer, mask] = [{}, {}];
+    expect(keptWithBoth(answer, mask, 'a', make)).toBe(1);
+    expect(keptWithBoth(answer, mask, 'a', make)).toBe(1);
+    expect(keptWithBoth(answer, {}, 'a', make)).toBe(2);
+    expect(keptWithBoth({}, mask, 'a', make)).toBe(3);
+    expect(keptWithBoth(answer, mask, 'b', make)).toBe(4);
   });
 
   it('the range around samples is, until another reach is asked for', () => {

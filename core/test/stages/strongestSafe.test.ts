@@ -22,6 +22,7 @@ import {
   withCorrection,
   withWhole,
   type CodePiece,
+  type SolvedTile,
 } from '../../src';
 import { deadLeaves } from '../synthetic';
 
@@ -70,6 +71,17 @@ describe('the strongest safe amount', () => {
     expect(limit!.atAmount - amount).toBeLessThanOrEqual(4);
     expect(['check', 'damaged']).toContain(worstAt(8, limit!.atAmount));
     if (amount > 0) expect(['safe', 'not measurable']).toContain(worstAt(8, amount));
+  });
+
+  it('looks for unproven detail once, whatever the amount, and finds what it would find anew', () => {
+    const full = atFullAmount(planOf(8));
+    const auditAt = (solved: SolvedTile, amount: number) =>
+      auditTile(source, full, piece, whole, atAmount(solved, amount), 16, effort);
+    const solved = solveTile(source, full, piece, whole, effort)!;
+    const [half, all] = [auditAt(solved, 50), auditAt(solved, 100)];
+    expect(half.unproven).toBe(all.unproven);
+    expect(half).toEqual(auditAt(solveTile(source, full, { ...piece }, whole, effort)!, 50));
+    expect(half.rim).not.toEqual(all.rim);
   });
 
   it('is more for a blur that is right than for one that is twice as wide', () => {

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { KEPT_KIND, STARTER_PRESCRIPTIONS } from '@vitrocept/core';
+import type { Reading } from '@vitrocept/core';
 import { secondsLeft } from '../src/rounds/timeLeft';
 import type { ListedKept, RoundDetail, RoundJob } from '../src';
 import { newShoot, openHarness, own, smallPng, upload, type Harness } from './harness';
@@ -242,16 +243,41 @@ describe('looking a round through', () => {
 });
 
 describe('the time left', () => {
+  const idle = { underwayMegapixels: 0, underwaySeconds: 0 };
+  const third = { openMegapixels: 60, doneMegapixels: 40, doneSeconds: 80, ...idle };
+
   it('goes by the megapixels done', () => {
-    const begun = { underwayMegapixels: 0, underwaySeconds: 0 };
-    expect(secondsLeft({ left: 0, openMegapixels: 0, doneMegapixels: 4, doneSeconds: 9, ...begun })).toBe(0);
-    expect(secondsLeft({ left: 3, openMegapixels: 60, doneMegapixels: 0, doneSeconds: 0, ...begun })).toBeNull();
-    const third = { left: 3, openMegapixels: 60, doneMegapixels: 40, doneSeconds: 80 };
-    expect(secondsLeft({ ...third, ...begun })).toBe(120);
+    expect(secondsLeft(0, [{ openMegapixels: 0, doneMegapixels: 4, doneSeconds: 9, ...idle }])).toBe(0);
+    expect(secondsLeft(3, [{ openMegapixels: 60, doneMegapixels: 0, doneSeconds: 0, ...idle }])).toBeNull();
+    expect(secondsLeft(3, [third])).toBe(120);
     // What was spent on the frame under way counts, but no more than it was expected to take.
-    expect(secondsLeft({ ...third, underwayMegapixels: 20, underwaySeconds: 30 })).toBe(90);
-    expect(secondsLeft({ ...third, underwayMegapixels: 20, underwaySeconds: 90 })).toBe(80);
-    expect(secondsLeft({ ...third, underwayMegapixels: 20, underwaySeconds: -3600 })).toBe(120);
+    expect(secondsLeft(3, [{ ...third, underwayMegapixels: 20, underwaySeconds: 30 }])).toBe(90);
+    expect(secondsLeft(3, [{ ...third, underwayMegapixels: 20, underwaySeconds: 90 }])).toBe(80);
+    expect(secondsLeft(3, [{ ...third, underwayMegapixels: 20, underwaySeconds: -3600 }])).toBe(120);
+  });
+
+  it('frames of which nothing is to be recovered are through sooner, as soon as one of them is done', () => {
+    const quiet = { openMegapixels: 20, doneMegapixels: 10, doneSeconds: 1, ...idle };
+    expect(secondsLeft(4, [third, quiet])).toBe(122);
+    expect(secondsLeft(4, [third, { ...quiet, doneMegapixels: 0, doneSeconds: 0 }])).toBe(160);
+  });
+
+  it('tells frames apart of which it is known that nothing is to be recovered', () => {
+    const { stores } = harness.services;
+    const [round] = stores.rounds.all();
+    const jobs = stores.rounds.jobsOf(round.id);
+    const known = stores.readings.get(jobs[0].frameId);
+    const proposal = known.proposal ?? { over: 'whole' as const, share: 1, mask: null, probes: [] };
+    const paces = (cause: Reading['cause']) => {
+      stores.readings.done(jobs[0].frameId, { reading: { ...known.reading!, cause }, proposal });
+      return stores.rounds.pacesOf(round.id);
+    };
+    const size = ({ doneMegapixels, openMegapixels }: { doneMegapixels: number; openMegapixels: number }) =>
+      doneMegapixels + openMegapixels;
+    const quiet = paces(null);
+    expect(quiet.some((pace) => Math.abs(size(pace) - jobs[0].megapixels) < 1e-6)).toBe(true);
+    const soft = { method: 'missed-focus', blurSizePx: 6, directionDeg: 0 } as Reading['cause'];
+    expect(paces(soft)).toHaveLength(quiet.length - 1);
   });
 });
 

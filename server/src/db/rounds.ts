@@ -57,13 +57,17 @@ export interface RoundJob {
   readonly seconds: number | null;
 }
 
-/** How many frames of a round stand where, and how long those done took. */
+/** How many frames of a round stand where. */
 export interface RoundTally {
   readonly left: number;
   readonly done: number;
   readonly needsLook: number;
   readonly failed: number;
   readonly stopped: number;
+}
+
+/** How long those frames of a round took that are done, and what is left, of frames alike. */
+export interface RoundPace {
   readonly openMegapixels: number;
   readonly doneMegapixels: number;
   readonly doneSeconds: number;
@@ -152,7 +156,12 @@ export function roundStore(db: Database) {
        count(*) FILTER (WHERE round_job.state = 'done') AS done,
        count(*) FILTER (WHERE round_job.state = 'done' AND reasons <> '[]' AND outcome IS NULL) AS needsLook,
        count(*) FILTER (WHERE round_job.state = 'failed') AS failed,
-       count(*) FILTER (WHERE round_job.state = 'stopped') AS stopped,
+       count(*) FILTER (WHERE round_job.state = 'stopped') AS stopped
+     ${JOBS} WHERE round_id = ?`,
+  );
+  // Frames of which it is known that there is nothing to recover are through in a moment.
+  const paces = db.prepare<[string], RoundPace>(
+    `SELECT
        coalesce(sum(frame.width * frame.height / 1e6) FILTER (WHERE round_job.state IN ${OPEN}), 0) AS openMegapixels,
        coalesce(sum(frame.width * frame.height / 1e6) FILTER (WHERE round_job.state = 'done'), 0) AS doneMegapixels,
        coalesce(sum(seconds) FILTER (WHERE round_job.state = 'done'), 0) AS doneSeconds,
@@ -160,7 +169,9 @@ export function roundStore(db: Database) {
          AS underwayMegapixels,
        coalesce(sum((julianday('now') - julianday(round_job.begun_at)) * 86400)
          FILTER (WHERE round_job.state IN ${UNDERWAY}), 0) AS underwaySeconds
-     ${JOBS} WHERE round_id = ?`,
+     ${JOBS} LEFT JOIN reading ON reading.frame_id = round_job.frame_id
+     WHERE round_id = ?
+     GROUP BY reading.state = 'done' AND json_extract(reading.sorted_as, '$.method') IS NULL`,
   );
   const through = db.prepare<[], { id: string }>(
     `SELECT id FROM round WHERE state = 'going'
@@ -241,6 +252,7 @@ export function roundStore(db: Database) {
     }),
     takeFirst: (id: string) => void first.run(id),
     tallyOf: (id: string) => tally.get(id)!,
+    pacesOf: (id: string) => paces.all(id),
     /** Those under way of which nothing is left to do. */
     through: () => through.all().map(({ id }) => id),
     decide: (jobId: string, decided: Outcome | null) => void outcome.run(decided, jobId),

@@ -201,13 +201,12 @@ export function roundRoutes(app: FastifyInstance, services: Services): void {
   });
 
   function summaryOf({ kept, ...round }: Round): RoundSummary {
-    const tally = stores.rounds.tallyOf(round.id);
-    const { left, done, needsLook, failed, stopped } = tally;
+    const { left, done, needsLook, failed, stopped } = stores.rounds.tallyOf(round.id);
     return {
       ...round,
       name: kept.name,
       counts: { left, done, needsLook, failed, stopped },
-      secondsLeft: secondsLeft(tally),
+      secondsLeft: secondsLeft(left, stores.rounds.pacesOf(round.id)),
     };
   }
 

@@ -35,6 +35,7 @@ export async function finishTimes(): Promise<void> {
     const print = ({ seconds, cpu }: Timed) => `${seconds.toFixed(1)} s, ${cpu.toFixed(1)} CPU s`;
     console.log(`a copy as taken: ${print(plain)}`);
     console.log(`corrected, cropped, enlarged 1.5 ×, three local changes: ${print(full)}`);
+    console.log(`most memory, decoded samples and all: ${server.mostMemory().toFixed(2)} GiB (wanted under 1.5)`);
     console.log(`added: ${(full.seconds - plain.seconds).toFixed(1)} s (wanted 6)`);
   });
 }

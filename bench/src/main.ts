@@ -7,6 +7,7 @@ import { candidates } from './elsewhere/candidates';
 import { elsewhere } from './elsewhere/elsewhere';
 import { exportCases, solvePairs } from './exportCases';
 import { finishTimes } from './finishTimes';
+import { sliderTimes } from './sliderTimes';
 import { loopRates } from './loopRates';
 import { maskRates } from './maskRates';
 import { noiseRates } from './noise';
@@ -35,6 +36,7 @@ else if (command === 'wall') await wallTimes();
 else if (command === 'waits') await waits();
 else if (command === 'shoot') await shootTimes(pattern ?? null);
 else if (command === 'finish') await finishTimes();
+else if (command === 'slider') await sliderTimes();
 else if (command === 'raw') await rawGain();
 else if (command === 'noise') await noiseRates();
 else if (command === 'turning') await turning(pattern ? new RegExp(pattern) : null);
@@ -54,7 +56,7 @@ else if (command === 'mask') {
   await brushTimes();
 } else {
   console.error(
-    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- waits, npm run bench -- shoot [round|large], npm run bench -- finish, npm run bench -- raw, npm run bench -- turning [PATTERN], npm run bench -- crops, npm run bench -- elsewhere tune|choose|report [PATTERN] [--told] [--round N], npm run bench -- candidates tune --json FILE, npm run bench -- export FOLDER, npm run bench -- solve FOLDER [0|1], or npm run bench -- demo [PATTERN] [--write]',
+    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- waits, npm run bench -- shoot [round|large], npm run bench -- finish, npm run bench -- slider, npm run bench -- raw, npm run bench -- turning [PATTERN], npm run bench -- crops, npm run bench -- elsewhere tune|choose|report [PATTERN] [--told] [--round N], npm run bench -- candidates tune --json FILE, npm run bench -- export FOLDER, npm run bench -- solve FOLDER [0|1], or npm run bench -- demo [PATTERN] [--write]',
   );
   process.exitCode = 2;
 }

@@ -9,6 +9,8 @@ export interface Server {
   upload(shootId: string, name: string, bytes: Buffer): Promise<void>;
   /** Of the process and its threads so far. */
   cpuSeconds(): number;
+  /** The most memory it has held so far, GiB. */
+  mostMemory(): number;
 }
 
 export function serverAt(url: string, pid: number): Server {
@@ -30,6 +32,10 @@ export function serverAt(url: string, pid: number): Server {
       const form = new FormData();
       form.append('file', new Blob([new Uint8Array(bytes)]), name);
       await answered(await fetch(`${url}/api/shoots/${shootId}/frames`, { method: 'POST', body: form }));
+    },
+    mostMemory() {
+      const kilobytes = /VmHWM:\s+(\d+) kB/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))![1];
+      return Number(kilobytes) / 2 ** 20;
     },
     cpuSeconds() {
       const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ')[1].split(' ');

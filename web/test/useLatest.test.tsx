@@ -35,6 +35,24 @@ it('makes one at a time, and of those wanted meanwhile only the last', async () 
   expect(result.current).toEqual({ value: 'made of d', isComing: false, failure: null });
 });
 
+it('shows a draft before the whole, and makes no whole of what was left behind by then', async () => {
+  const [drafts, wholes] = [maker(), maker()];
+  const begin = { initialProps: { job: 'a' as string | null } };
+  const { result, rerender } = renderHook(
+    ({ job }: { job: string | null }) => useLatest<string, string>(job, wholes.make, drafts.make),
+    begin,
+  );
+  rerender({ job: 'b' });
+  await settled(drafts.asked[0].answer);
+  expect(result.current).toMatchObject({ value: 'made of a', isComing: true });
+  await waitFor(() => expect(drafts.asked.map(({ job }) => job)).toEqual(['a', 'b']));
+  await settled(drafts.asked[1].answer);
+  expect(result.current).toMatchObject({ value: 'made of b', isComing: true });
+  await waitFor(() => expect(wholes.asked.map(({ job }) => job)).toEqual(['b']));
+  await settled(wholes.asked[0].answer);
+  expect(result.current).toEqual({ value: 'made of b', isComing: false, failure: null });
+});
+
 it('says why one failed, and makes the next all the same', async () => {
   const { asked, make } = maker();
   const { result, rerender } = shownBy(make);

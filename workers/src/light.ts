@@ -25,7 +25,6 @@ import {
   regionOfSearch,
   resized,
   sizeWithin,
-  srgbEncode,
   vignetteStage,
   wholeOf,
   type Channels,
@@ -37,13 +36,14 @@ import {
 } from '@vitrocept/core';
 import { codesOf, guideOf, spaceOf } from './frameSamples';
 import type { AutomaticJob, ColourJob, LensMeasured, LightJob, LitPicture, MendJob, WorkerFrame } from './protocol';
-import { clippingHatched, shownLinear } from './shown';
+import { clippingHatched, shownCode, shownLinear } from './shown';
 
 /** What the page shows is linear sRGB. */
 const SHOWN: Pick<ColourSpace, 'lumaWeights' | 'toLinearSrgb'> = {
   lumaWeights: REC709_WEIGHTS,
   toLinearSrgb: [1, 0, 0, 0, 1, 0, 0, 0, 1],
 };
+/** Two codes of what is shown make a step. */
 const COUNT_STEPS = 128;
 /** So much of a picture is counted, evenly spread. */
 const COUNT_EVERY = 3;
@@ -62,8 +62,14 @@ function shownGuideOf(frame: WorkerFrame, picture: Channels): FrameGuide {
 /** Long side of the guide that is made from a view, px; of a smaller view its own. */
 const GUIDE_OF_VIEW = 512;
 
-/** @param picture - The whole frame in linear sRGB, small. */
-export async function litPicture(job: LightJob, picture: Channels): Promise<LitPicture> {
+/** Small pictures of the last frames at half their size. */
+const halves = new LastUsed<string, Channels>(2);
+
+/** @param whole - The frame in linear sRGB, small. */
+export async function litPicture(job: LightJob, whole: Channels): Promise<LitPicture> {
+  const { width, height } = whole[0];
+  const halved = () => whole.map((plane) => resized(plane, Math.ceil(width / 2), Math.ceil(height / 2)));
+  const picture = job.isDraft ? halves.of(`${job.frame.id} ${width}`, halved) : whole;
   const { frame, prescription, isFramed, marksClipping } = job;
   const { corrections, finishing, mends = [] } = prescription;
   const scale = picture[0].width / frame.width;
@@ -134,10 +140,7 @@ function mendedSmall(picture: Channels, mends: NonNullable<Prescription['mends']
 function countsOf(channels: Channels): number[][] {
   return channels.map(({ data }) => {
     const counts = new Array<number>(COUNT_STEPS).fill(0);
-    for (let i = 0; i < data.length; i += COUNT_EVERY) {
-      const encoded = srgbEncode(Math.max(0, Math.min(1, data[i])));
-      counts[Math.min(COUNT_STEPS - 1, Math.floor(encoded * COUNT_STEPS))]++;
-    }
+    for (let i = 0; i < data.length; i += COUNT_EVERY) counts[shownCode(data[i]) >> 1]++;
     return counts;
   });
 }

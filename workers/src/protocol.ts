@@ -122,6 +122,8 @@ export interface LightJob {
   readonly isFramed: boolean;
   /** Where something clips is hatched. */
   readonly marksClipping: boolean;
+  /** Half as large as it says. */
+  readonly isDraft: boolean;
 }
 
 /** What the picture itself tells of the lens, percent; null where it does not tell. */

@@ -42,16 +42,23 @@ export function shownPixels(codes: Uint16Array, space: ColourSpace, isSrgb: bool
 
 /** Linear sRGB as opaque pixels. */
 export function shownLinear(channels: readonly Plane[]): Uint8ClampedArray<ArrayBuffer> {
-  const [red, green, blue] = channels.length === 1 ? [channels[0], channels[0], channels[0]] : channels;
-  const rgba = new Uint8ClampedArray(red.data.length * 4);
-  const code = (value: number) => encodeTable[Math.round(Math.min(1, Math.max(0, value)) * STEPS)];
-  for (let i = 0, at = 0; i < red.data.length; i++, at += 4) {
-    rgba[at] = code(red.data[i]);
-    rgba[at + 1] = code(green.data[i]);
-    rgba[at + 2] = code(blue.data[i]);
+  const [red, green, blue] = (channels.length === 1 ? [channels[0], channels[0], channels[0]] : channels).map(
+    ({ data }) => data,
+  );
+  const rgba = new Uint8ClampedArray(red.length * 4);
+  for (let i = 0, at = 0; i < red.length; i++, at += 4) {
+    rgba[at] = shownCode(red[i]);
+    rgba[at + 1] = shownCode(green[i]);
+    rgba[at + 2] = shownCode(blue[i]);
     rgba[at + 3] = 255;
   }
   return rgba;
+}
+
+/** 8-bit sRGB code of a linear value; a slider waits for millions of them. */
+export function shownCode(value: number): number {
+  // Not a number counts as black.
+  return value >= 1 ? 255 : value > 0 ? encodeTable[(value * STEPS + 0.5) | 0] : 0;
 }
 
 /** Width of a line of the hatch and of the gap beside it, px. */

@@ -12,14 +12,21 @@ export interface Latest<T> {
  * only the last. Null: nothing is made.
  *
  * @param job - Must keep its identity as long as it means the same.
+ * @param rough - Makes a draft, shown until the whole is made; where something newer is wanted by then, the whole never is.
  */
-export function useLatest<J, T>(job: J | null, make: (job: J) => Promise<T>): Latest<T> {
+export function useLatest<J, T>(
+  job: J | null,
+  make: (job: J) => Promise<T>,
+  rough?: (job: J) => Promise<T>,
+): Latest<T> {
   const [shown, setShown] = useState<Latest<T>>({ value: null, isComing: false, failure: null });
   const next = useRef<J | null>(null);
   const isBusy = useRef(false);
-  const maker = useRef(make);
+  const wanted = useRef<J | null>(null);
+  const makers = useRef([make]);
   useEffect(() => {
-    maker.current = make;
+    makers.current = rough ? [rough, make] : [make];
+    wanted.current = job;
   });
   useEffect(() => {
     next.current = job;
@@ -31,9 +38,14 @@ export function useLatest<J, T>(job: J | null, make: (job: J) => Promise<T>): La
       while (next.current !== null) {
         const own = next.current;
         next.current = null;
+        const steps = makers.current;
         try {
-          const value = await maker.current(own);
-          setShown({ value, isComing: next.current !== null, failure: null });
+          for (const [step, makeOne] of steps.entries()) {
+            const value = await makeOne(own);
+            const isWhole = step === steps.length - 1;
+            setShown({ value, isComing: !isWhole || next.current !== null, failure: null });
+            if (wanted.current !== own) break;
+          }
         } catch (error) {
           setShown({ value: null, isComing: next.current !== null, failure: (error as Error).message });
         }

@@ -1,19 +1,36 @@
-import { useMemo } from 'react';
+import { useEffect, useState } from 'react';
 import type { WorkerFrame } from '@vitrocept/workers';
-import { useShownLight } from './useShownLight';
+import { useRested } from './useRested';
+import { useCorrected, useShownLight } from './useShownLight';
 
 /** Long side at which the map is drawn with its corrections, px. */
 const SIDE = 1024;
+/** Nobody looks at the map while a slider is moved; the picture itself must not wait for it. */
+const REST_MS = 400;
 
 /** The frame with its corrections as the address of a picture, for the Overview; null where it is shown as taken. */
 export function useLitMap(frame: WorkerFrame): string | null {
-  const bitmap = useShownLight(frame, undefined, SIDE);
-  return useMemo(() => {
-    if (!bitmap) return null;
+  const bitmap = useShownLight(frame, useRested(useCorrected(frame), REST_MS), SIDE);
+  const [shown, setShown] = useState<{ frameId: string; address: string } | null>(null);
+  useEffect(() => {
+    if (!bitmap) return;
+    let isLeft = false;
     const canvas = document.createElement('canvas');
     canvas.width = bitmap.width;
     canvas.height = bitmap.height;
     canvas.getContext('2d')!.drawImage(bitmap, 0, 0);
-    return canvas.toDataURL('image/jpeg', 0.9);
-  }, [bitmap]);
+    canvas.toBlob(
+      (blob) => {
+        if (blob && !isLeft) setShown({ frameId: frame.id, address: URL.createObjectURL(blob) });
+      },
+      'image/jpeg',
+      0.9,
+    );
+    return () => {
+      isLeft = true;
+    };
+  }, [bitmap, frame.id]);
+  // The one before is let go when the next stands in its place.
+  useEffect(() => () => URL.revokeObjectURL(shown?.address ?? ''), [shown]);
+  return bitmap && shown?.frameId === frame.id ? shown.address : null;
 }

@@ -22,14 +22,20 @@ const litOf = async (job: LightJob) => ({
   picture: await tileEngine.light.showLight(job),
 });
 
+/** What is smaller is drawn at once. */
+const LEAST_DRAFTED_SIDE = 600;
+
+/** At half the size: a slider that is still moved does not wait for more. */
+const draftOf = (job: LightJob) => litOf({ ...job, isDraft: true });
+
 /** The frame as a view shows it with its light, drawn anew whenever that changes. Null wish: nothing is drawn. */
 export function useLitPicture(frame: WorkerFrame, wish: LitWish | null): Lit {
   const { prescription, side, isFramed = false, marksClipping = false } = wish ?? { prescription: null, side: 0 };
   const job = useMemo(
-    () => prescription && { frame, prescription, side, isFramed, marksClipping },
+    () => prescription && { frame, prescription, side, isFramed, marksClipping, isDraft: false },
     [frame, prescription, side, isFramed, marksClipping],
   );
-  const { value, failure } = useLatest(job, litOf);
+  const { value, failure } = useLatest(job, litOf, side >= LEAST_DRAFTED_SIDE ? draftOf : undefined);
   return wish ? { picture: value?.frameId === frame.id ? value.picture : null, failure } : NOTHING;
 }
 

@@ -17,6 +17,17 @@ export function onlyCorrected(prescription: Prescription): Prescription {
   return rest;
 }
 
+/** The corrections of a frame that is open; null where there are none, or light is switched off. */
+export function useCorrected(frame: WorkerFrame): Prescription | null {
+  const isLit = useLightStore((state) => state.isLit);
+  const own = useFrameStore((state) => (state.frame?.id === frame.id ? state.prescription : null));
+  const corrections = own?.corrections;
+  return useMemo(() => {
+    const whole = useFrameStore.getState().prescription;
+    return whole && corrections && isLit ? onlyCorrected(whole) : null;
+  }, [corrections, isLit]);
+}
+
 /**
  * What a surface shows in place of the frame as taken; null where that is what it shows.
  *
@@ -28,13 +39,7 @@ export function useShownLight(
   drawnSide: number,
   marksClipping = false,
 ): ImageBitmap | null {
-  const isLit = useLightStore((state) => state.isLit);
-  const own = useFrameStore((state) => (state.frame?.id === frame.id ? state.prescription : null));
-  const corrections = own?.corrections;
-  const corrected = useMemo(() => {
-    const whole = useFrameStore.getState().prescription;
-    return whole && corrections && isLit ? onlyCorrected(whole) : null;
-  }, [corrections, isLit]);
+  const corrected = useCorrected(frame);
   const wanted = shows === undefined ? corrected : shows;
   const isPlain = !wanted || (!isFinished(wanted) && !marksClipping);
   const { picture } = useLitPicture(

@@ -14,4 +14,4 @@ export { drawnOver } from './drawnOver';
 export { codesOf } from './codes';
 export { convolve3x3, repeatEnds } from './network';
 export { solveDown, stretchDown, turnOver } from './onGrid';
-export { mixes, blendOver, addByTone, holdAbove, squaredRatio, sharesOfWeights, rooted, lookedUp, logLight } from './planes';
+export { lit, mixes, blendOver, addByTone, holdAbove, squaredRatio, sharesOfWeights, rooted, lookedUp, logLight } from './planes';

@@ -1,6 +1,11 @@
 // Arithmetic over whole planes, four samples at a time. The twins are in core/src/picture/arithmetic.ts, and the bits are
 // the same. `bytes` is four times the samples; up to 12 bytes more are read and written.
 
+/** p = p · light. */
+export function lit(p: usize, light: usize, bytes: usize): void {
+  for (let i: usize = 0; i < bytes; i += 16) v128.store(p + i, f32x4.mul(v128.load(p + i), v128.load(light + i)));
+}
+
 /** a·p + b·q + c·r, the weights at `row`. */
 // @ts-ignore: decorator
 @inline function mixed(p: v128, q: v128, r: v128, row: usize): v128 {

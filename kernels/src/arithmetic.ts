@@ -6,7 +6,10 @@ import type { KernelMemory } from './memory';
 export function createArithmetic(
   kernel: KernelExports,
   memory: KernelMemory,
-): Pick<Filters, 'mixes' | 'blendOver' | 'varianceByTone' | 'squaredRatio' | 'rooted' | 'lookedUp' | 'logLight'> {
+): Pick<
+  Filters,
+  'lit' | 'mixes' | 'blendOver' | 'varianceByTone' | 'squaredRatio' | 'rooted' | 'lookedUp' | 'logLight'
+> {
   const placed = (planes: readonly Plane[]) => planes.map(({ data }) => memory.place(data));
   const planeAt = (at: number, { width, height, data }: Plane): Plane => ({
     width,
@@ -14,6 +17,12 @@ export function createArithmetic(
     data: memory.floats(at, data.length).slice(),
   });
   return {
+    lit(planes, light) {
+      memory.reset();
+      const [by, ...at] = placed([light, ...planes]);
+      for (const p of at) kernel.lit(p, by, 4 * light.data.length);
+      return at.map((p) => planeAt(p, light));
+    },
     mixes(planes, rows) {
       memory.reset();
       const weights = memory.place([...rows.flat(), ...Array<number>(9 - 3 * rows.length).fill(0)]);

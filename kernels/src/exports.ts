@@ -120,6 +120,7 @@ export interface KernelExports {
   holdAbove(values: number, least: number, bytes: number, most: number): void;
   squaredRatio(p: number, q: number, v: number, w: number, bytes: number, share: number): void;
   rooted(p: number, bytes: number, slope: number, base: number, scale: number): void;
+  lit(p: number, light: number, bytes: number): void;
   lookedUp(p: number, bytes: number, low: number, perUnit: number, values: number, last: number): void;
   demosaicTile(
     ...args: [cfa: number, width: number, height: number, pattern: number, work: number, out: number, codes: number]

@@ -16,6 +16,7 @@ import {
   guidedFilter,
   installedFilters,
   installedSums,
+  lit,
   localNoise,
   logLights,
   lookedUp,
@@ -29,6 +30,7 @@ import {
   plainDrawnOver,
   plainGaussianBlur,
   plainGuidedFilter,
+  plainLit,
   plainLocalNoise,
   plainLogLight,
   plainLookedUp,
@@ -338,6 +340,7 @@ describe('the WebAssembly kernels and their plain twins', () => {
     for (const rows of [[luma], [luma, [0.5, 0, -0.5], [1, -2, 1]]]) {
       expect(mixes([p, q, r], rows)).toEqual(plainMixes([p, q, r], rows));
     }
+    expect(lit([p, q, r], w)).toEqual(plainLit([p, q, r], w));
     expect(blendOver(p, q, r, w, 0.35)).toEqual(plainBlendOver(p, q, r, w, 0.35));
     expect(varianceByTone([p, q, r], variance, small, 6)).toEqual(plainVarianceByTone([p, q, r], variance, small, 6));
     for (const less of [q, null]) {

@@ -1,6 +1,6 @@
 import { contentKey } from '../contentKey';
 import type { ColourSpace } from '../picture/colourSpace';
-import { mixes, product } from '../picture/arithmetic';
+import { lit, mixes, product } from '../picture/arithmetic';
 import { keptWith } from '../picture/kept';
 import { lumaOf, type Channels } from '../picture/picture';
 import { filledPlane, type Plane } from '../picture/plane';
@@ -54,7 +54,7 @@ export function correctLight(
     const gains = tonesOf(corrections).gainsOf(brightness);
     for (let i = 0; i < light.data.length; i++) light.data[i] *= gains.data[i];
   }
-  return coloured.map((plane) => product(plane, light));
+  return lit(coloured, light);
 }
 
 /** Every sample's three channels by a matrix, row by row; grey stays. */

@@ -6,7 +6,7 @@ import { broadOf, broadOver, type FrameGuide } from '../correct/guide';
 import type { Extent } from '../correct/extent';
 import { drawMask, mayCover } from '../mask/drawMask';
 import type { ColourSpace } from '../picture/colourSpace';
-import { logLights, lookedUp, product } from '../picture/arithmetic';
+import { lit, logLights, lookedUp } from '../picture/arithmetic';
 import { keptWith } from '../picture/kept';
 import { lumaOf, type Channels } from '../picture/picture';
 import { createPlane, filledPlane, type Plane } from '../picture/plane';
@@ -106,7 +106,7 @@ function changed(
   }
   const light = contrastGains(planes, localContrast / 100, space, guide!, extent);
   for (let i = 0; i < light.data.length; i++) light.data[i] *= gain;
-  return coloured.map((plane) => product(plane, light));
+  return lit(coloured, light);
 }
 
 /** What differs from the brightness so many percent more or less of itself. */

@@ -17,6 +17,14 @@ export function product(p: Plane, q: Plane): Plane {
   return { ...p, data };
 }
 
+/** Each of the planes times the light, sample by sample. */
+export function lit(planes: readonly Plane[], light: Plane): Plane[] {
+  return (installedFilters(light)?.lit ?? plainLit)(planes, light);
+}
+
+export const plainLit = (planes: readonly Plane[], light: Plane): Plane[] =>
+  planes.map((plane) => product(plane, light));
+
 // What follows is in single precision step by step, as the twins in kernels/assembly/planes.ts are.
 const { fround, sqrt } = Math;
 

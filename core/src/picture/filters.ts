@@ -56,6 +56,7 @@ export interface Filters {
   logLight(plane: Plane): Plane;
   /** Interleaved; tables of a channel each. */
   codesOf(channels: readonly Plane[], tables: readonly CodeTables[]): Uint16Array;
+  lit(planes: readonly Plane[], light: Plane): Plane[];
   mixes(planes: readonly Plane[], rows: readonly (readonly number[])[]): Plane[];
   blendOver(shown: Plane, own: Plane, answer: Plane, weight: Plane, share: number): Plane;
   varianceByTone(channels: readonly Plane[], variance: ToneVariance, found: Plane, most: number): Plane;

@@ -1,5 +1,5 @@
 import { contentKey } from '../contentKey';
-import { lookedUp, product } from '../picture/arithmetic';
+import { lit, lookedUp } from '../picture/arithmetic';
 import type { EvenTable } from '../picture/filters';
 import { keptWith } from '../picture/kept';
 import { createPlane } from '../picture/plane';
@@ -27,8 +27,7 @@ export const vignetteStage: PictureStage<Vignette> = {
         far.data[i] = Math.sqrt(u * u + v * v) / corner;
       }
     }
-    const gains = lookedUp(far, gainsOf(settings));
-    return planes.map((plane) => product(plane, gains));
+    return lit(planes, lookedUp(far, gainsOf(settings)));
   },
 };
 

@@ -33,7 +33,7 @@ const [command, pattern] = positionals;
 if (command === undefined) await speed(values.json ?? null);
 else if (command === 'quality') await quality(pattern ? new RegExp(pattern) : null);
 else if (command === 'wall') await wallTimes();
-else if (command === 'waits') await waits();
+else if (command === 'waits') await waits(pattern ?? null);
 else if (command === 'shoot') await shootTimes(pattern ?? null);
 else if (command === 'finish') await finishTimes();
 else if (command === 'slider') await sliderTimes();
@@ -56,7 +56,7 @@ else if (command === 'mask') {
   await brushTimes();
 } else {
   console.error(
-    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- waits, npm run bench -- shoot [round|large], npm run bench -- finish, npm run bench -- slider, npm run bench -- raw, npm run bench -- turning [PATTERN], npm run bench -- crops, npm run bench -- elsewhere tune|choose|report [PATTERN] [--told] [--round N], npm run bench -- candidates tune --json FILE, npm run bench -- export FOLDER, npm run bench -- solve FOLDER [0|1], or npm run bench -- demo [PATTERN] [--write]',
+    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- waits [raw], npm run bench -- shoot [round|large], npm run bench -- finish, npm run bench -- slider, npm run bench -- raw, npm run bench -- turning [PATTERN], npm run bench -- crops, npm run bench -- elsewhere tune|choose|report [PATTERN] [--told] [--round N], npm run bench -- candidates tune --json FILE, npm run bench -- export FOLDER, npm run bench -- solve FOLDER [0|1], or npm run bench -- demo [PATTERN] [--write]',
   );
   process.exitCode = 2;
 }

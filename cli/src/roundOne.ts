@@ -93,7 +93,7 @@ async function roundOne({ path, kept, place, format, replacing, scratch }: Round
       bytes,
     };
   } finally {
-    for (const ending of ['', '.facts', '.guide']) await rm(`${file.path}${ending}`, { force: true });
+    for (const ending of ['', '.facts', '.guide', '.view.jpg']) await rm(`${file.path}${ending}`, { force: true });
   }
 }
 

@@ -1,5 +1,5 @@
 import sharp from 'sharp';
-import { asLinearSrgb, decodePiece, srgbEncode, type Channels, type Region } from '@vitrocept/core';
+import { asLinearSrgb, CODE_MAX, decodePiece, srgbEncode, type Channels, type Region } from '@vitrocept/core';
 import { spaceOfSamples } from './keptFacts';
 import { readCodes, type SampleFile } from './sampleFile';
 
@@ -18,13 +18,18 @@ export function jpegOf(linear: Channels): Promise<Buffer> {
     .toBuffer();
 }
 
+/** By linear light in steps of a code of 16 bits. */
+const SRGB_CODES = Uint8Array.from({ length: CODE_MAX + 1 }, (_, code) =>
+  Math.round(255 * srgbEncode(code / CODE_MAX)),
+);
+
 /** Interleaved sRGB of eight bits. */
 export function srgbPixels(linear: Channels) {
   const [{ width, height }] = linear;
   const pixels = Buffer.alloc(width * height * linear.length);
   linear.forEach(({ data }, c) => {
     for (let i = 0; i < data.length; i++)
-      pixels[i * linear.length + c] = Math.round(255 * srgbEncode(Math.min(1, Math.max(0, data[i]))));
+      pixels[i * linear.length + c] = SRGB_CODES[Math.round(CODE_MAX * Math.min(1, Math.max(0, data[i])))];
   });
   return { pixels, width, height, channels: linear.length };
 }

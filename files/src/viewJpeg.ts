@@ -1,26 +1,49 @@
-import sharp from 'sharp';
+import { existsSync } from 'node:fs';
+import sharp, { type Sharp } from 'sharp';
+import type { Channels } from '@vitrocept/core';
 import { READ, turn } from './decoders/raster';
 import { jpegOf, srgbPixels } from './cropJpeg';
 import { inspectPicture } from './readPicture';
 import type { SampleFile } from './sampleFile';
 import { smallPicture } from './smallPicture';
+import { writeFileAtomically } from './writeAtomically';
+
+/**
+ * Of sensor data, which the image library does not read, a view so large is made once and kept beside the samples; smaller
+ * ones are drawn from it.
+ */
+const KEPT_SIDE = 2048;
+const keptPath = ({ path }: Pick<SampleFile, 'path'>) => `${path}.view.jpg`;
+
+/** Whether the view of a frame of sensor data was made. */
+export const isViewKept = (file: SampleFile): boolean => existsSync(keptPath(file));
+
+export async function keepView(file: SampleFile): Promise<void> {
+  const jpeg = await jpegOf(await smallPicture(file, KEPT_SIDE));
+  await writeFileAtomically(keptPath(file), 'allowed', (handle) => handle.writeFile(jpeg));
+}
 
 /** A JPEG of the whole picture for looking at: upright, sRGB, at most `side` px long. */
 export async function viewJpeg(file: SampleFile, side: number): Promise<Buffer> {
-  const { orientation, page, isSensorData } = await inspectPicture(file.original);
-  if (isSensorData) return jpegOf(await smallPicture(file, side));
-  return small(file.original, page, orientation, side).jpeg({ quality: 90, chromaSubsampling: '4:4:4' }).toBuffer();
+  const view = await lookedAt(file, side);
+  if ('linear' in view) return jpegOf(view.linear);
+  return view.small.jpeg({ quality: 90, chromaSubsampling: '4:4:4' }).toBuffer();
 }
 
 /** The same as it stands in memory: sRGB, interleaved. */
 export async function viewPixels(file: SampleFile, side: number) {
-  const { orientation, page, isSensorData } = await inspectPicture(file.original);
-  if (isSensorData) return srgbPixels(await smallPicture(file, side));
-  const { data, info } = await small(file.original, page, orientation, side)
-    .flatten()
-    .raw({ depth: 'uchar' })
-    .toBuffer({ resolveWithObject: true });
+  const view = await lookedAt(file, side);
+  if ('linear' in view) return srgbPixels(view.linear);
+  const { data, info } = await view.small.flatten().raw({ depth: 'uchar' }).toBuffer({ resolveWithObject: true });
   return { pixels: data, width: info.width, height: info.height, channels: info.channels as number };
+}
+
+async function lookedAt(file: SampleFile, side: number): Promise<{ small: Sharp } | { linear: Channels }> {
+  const { orientation, page, isSensorData } = await inspectPicture(file.original);
+  if (!isSensorData) return { small: small(file.original, page, orientation, side) };
+  if (side > KEPT_SIDE) return { linear: await smallPicture(file, side) };
+  if (!isViewKept(file)) await keepView(file);
+  return { small: small(keptPath(file), 0, 1, side) };
 }
 
 const small = (path: string, page: number, orientation: number, side: number) =>

@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { deflateSync } from 'node:zlib';
-import { readFileSync } from 'node:fs';
-import { readFile, writeFile } from 'node:fs/promises';
+import { existsSync, readFileSync } from 'node:fs';
+import { readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
@@ -18,7 +18,7 @@ import {
   throughSensor,
   type Plane,
 } from '@vitrocept/core';
-import { readPicture, viewJpeg } from '../src';
+import { isViewKept, readPicture, viewJpeg } from '../src';
 import { byteField, directoryAt, longField, numbersOf, readPages, shortField, sourceOf, type Field } from '../src/ifd';
 import { dngLayout } from '../src/raw/dngLayout';
 import { readDngSamples } from '../src/raw/dngSamples';
@@ -182,6 +182,18 @@ describe('a DNG with a mosaic', () => {
     const jpeg = await viewJpeg({ path: `${path}.samples`, original: path, ...SIZE, channels: 3, bits: 16 }, 80);
     const shown = await linearScene(await fileOf('view.jpg', jpeg), { left: 0, top: 0, width: 80, height: 60 });
     mean(scene).forEach((value, c) => expect(mean(shown)[c]).toBeCloseTo(value, 1));
+  });
+
+  it('a view is made once, and smaller ones from it', async () => {
+    const path = await fileOf('kept.dng', await dngOf(scene));
+    const file = { path: `${path}.samples`, original: path, ...SIZE, channels: 3 as const, bits: 16 as const };
+    expect(isViewKept(file)).toBe(false);
+    await viewJpeg(file, 160);
+    expect(isViewKept(file)).toBe(true);
+    // Nothing is decoded again.
+    await rm(file.path);
+    expect((await sharp(await viewJpeg(file, 40)).metadata()).width).toBe(40);
+    expect(existsSync(file.path)).toBe(false);
   });
 });
 

@@ -64,17 +64,17 @@ const THIRD: f32 = 1.0 / 3.0;
 const REACH = 10;
 
 // @ts-ignore: decorator
-@inline function codeOf(value: f32): u16 {
+@inline function codeOf(value: f32, becomes: usize): u16 {
   const light = min<f32>(1, max<f32>(0, value));
-  return <u16>floor<f64>(<f64>light * 65535 + 0.5);
+  return load<u16>(becomes + (<usize><u32>floor<f64>(<f64>light * 65535 + 0.5) << 1));
 }
 
 /**
  * Interleaved codes of what lies inside a border of ten samples. `work` has room for seven planes, the differences of
- * colour (its third and fourth) 0 before, `out` for three.
+ * colour (its third and fourth) 0 before, `out` for three. `becomes` says what each code is in the end.
  */
 export function demosaicTile(
-  cfa: usize, width: i32, height: i32, pattern: i32, work: usize, out: usize, codes: usize,
+  cfa: usize, width: i32, height: i32, pattern: i32, work: usize, out: usize, codes: usize, becomes: usize,
 ): void {
   const bytes = (<usize>width * <usize>height) << 2;
   const across = work;
@@ -179,9 +179,9 @@ export function demosaicTile(
   let to = codes;
   for (let y = REACH; y < height - REACH; y++) {
     for (let x = REACH, i = y * width + REACH; x < width - REACH; x++, i++, to += 6) {
-      store<u16>(to, codeOf(at(out, i)));
-      store<u16>(to, codeOf(at(green, i)), 2);
-      store<u16>(to, codeOf(at(blue, i)), 4);
+      store<u16>(to, codeOf(at(out, i), becomes));
+      store<u16>(to, codeOf(at(green, i), becomes), 2);
+      store<u16>(to, codeOf(at(blue, i), becomes), 4);
     }
   }
 }

@@ -12,6 +12,7 @@ export { product, guidedSlopes, guidedSum } from './guidedFilter';
 export { demosaicTile } from './demosaic';
 export { drawnOver } from './drawnOver';
 export { codesOf } from './codes';
+export { sumsAcross } from './sumsAcross';
 export { convolve3x3, repeatEnds } from './network';
 export { solveDown, stretchDown, turnOver } from './onGrid';
 export { lit, mixes, blendOver, addByTone, holdAbove, squaredRatio, sharesOfWeights, rooted, lookedUp, logLight } from './planes';

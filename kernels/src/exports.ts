@@ -123,11 +123,36 @@ export interface KernelExports {
   lit(p: number, light: number, bytes: number): void;
   lookedUp(p: number, bytes: number, low: number, perUnit: number, values: number, last: number): void;
   demosaicTile(
-    ...args: [cfa: number, width: number, height: number, pattern: number, work: number, out: number, codes: number]
+    ...args: [
+      cfa: number,
+      width: number,
+      height: number,
+      pattern: number,
+      work: number,
+      out: number,
+      codes: number,
+      becomes: number,
+    ]
   ): void;
   spectralSums(
     ...args: [table: number, stride: number, count: number, logGain: number, parameters: number, sums: number]
   ): number;
+  sumsAcross(
+    ...args: [
+      codes: number,
+      rows: number,
+      rowBytes: number,
+      stride: number,
+      table: number,
+      starts: number,
+      ends: number,
+      before: number,
+      after: number,
+      ratio: number,
+      count: number,
+      to: number,
+    ]
+  ): void;
   codesOf(from: number, count: number, lights: number, guess: number, to: number, stride: number): void;
   solveDown(data: number, pitch: number, count: number, factors: number): void;
   stretchDown(

@@ -14,6 +14,7 @@ import { guidedFilter } from './guidedFilter';
 import type { KernelMemory } from './memory';
 import { onGrid } from './onGrid';
 import { createSpectralSums } from './spectralSums';
+import { sumsAcross } from './sumsAcross';
 
 /** The core's filters on WebAssembly, bit for bit. */
 export function createFilters(kernel: KernelExports, memory: KernelMemory): Filters {
@@ -28,8 +29,9 @@ export function createFilters(kernel: KernelExports, memory: KernelMemory): Filt
     guidedFilter: (wanted, guide, reach, stiffness) => guidedFilter(kernel, memory, wanted, guide, reach, stiffness),
     drawnOver: (plane, cover) => drawnOver(kernel, memory, plane, cover),
     codesOf: (channels, tables) => codesOf(kernel, memory, channels, tables),
+    sumsAcross: (...asked) => sumsAcross(kernel, memory, ...asked),
     onGrid: (plane, across, down) => onGrid(kernel, memory, plane, across, down),
-    demosaicTile: (tile, pattern) => demosaicTile(kernel, memory, tile, pattern),
+    demosaicTile: (tile, pattern, becomes) => demosaicTile(kernel, memory, tile, pattern, becomes),
     spectralSums: createSpectralSums(kernel, memory),
     ...createArithmetic(kernel, memory),
   };
@@ -107,6 +109,7 @@ function demosaicTile(
   memory: KernelMemory,
   tile: Plane,
   pattern: readonly number[],
+  becomes: Uint16Array,
 ): Uint16Array {
   const { width, height, data } = tile;
   const count = data.length;
@@ -115,11 +118,13 @@ function demosaicTile(
   const work = memory.take(WORK_PLANES * count * 4);
   const out = memory.take(3 * count * 4);
   const to = memory.take(codes * 2);
+  const table = memory.take(2 * becomes.length);
+  memory.codes(table, becomes.length).set(becomes);
   const from = memory.place(data);
   // The differences of colour stay 0 where green was measured.
   memory.floats(work + 2 * count * 4, 2 * count).fill(0);
   const packed = pattern.reduce((bits, colour, place) => bits | (colour << (2 * place)), 0);
-  kernel.demosaicTile(from, width, height, packed, work, out, to);
+  kernel.demosaicTile(from, width, height, packed, work, out, to, table);
   return new Uint16Array(memory.floats(to, codes / 2).buffer, to, codes).slice();
 }
 

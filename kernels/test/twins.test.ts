@@ -39,11 +39,13 @@ import {
   plainNeighbourhoodRange,
   plainRooted,
   plainSquaredRatio,
+  plainSumsAcross,
   plainVarianceByTone,
   PLAIN_KERNELS,
   RGGB,
   rooted,
   seededRandom,
+  spansOf,
   squaredRatio,
   srgbDecode,
   tabulate,
@@ -362,6 +364,18 @@ describe('the WebAssembly kernels and their plain twins', () => {
     expect(installedFilters(p)).not.toBeNull();
   });
 
+  it('make rows of codes shorter to the same bits, by a whole number and not', () => {
+    const random = seededRandom(12);
+    const codes = Uint16Array.from({ length: 3 * 61 * 20 }, () => Math.floor(65536 * random.uniform()));
+    const curved = Float32Array.from({ length: 65536 }, (_, code) => srgbDecode(code / 65535));
+    const tables = [curved, curved, curved.map((value) => 0.7 * value)];
+    for (const width of [61, 20, 17, 1]) {
+      const spans = spansOf(61, width);
+      const plain = plainSumsAcross(codes, 61, tables, spans);
+      expect(installedFilters({ width: 61, height: 20 })!.sumsAcross(codes, 61, tables, spans)).toEqual(plain);
+    }
+  });
+
   it('draw over a finer and a coarser grid alike, solved first and not, at every width modulo four', () => {
     for (const [width, height] of [
       [21, 30],
@@ -397,11 +411,12 @@ describe('the WebAssembly kernels and their plain twins', () => {
       const mosaic = filledPlane(290, 270, 0);
       for (let i = 0; i < mosaic.data.length; i++) mosaic.data[i] = Math.abs(random.normal()) * (i % 7 === 0 ? 1 : 0.2);
       const [width, height] = [290 - 2 * DEMOSAIC_REACH, 270 - 2 * DEMOSAIC_REACH];
-      const whole = plainDemosaicTile(mosaic, pattern);
+      const becomes = Uint16Array.from({ length: 65536 }, (_, code) => 65535 - code);
+      const whole = plainDemosaicTile(mosaic, pattern, becomes);
       expect(new Set(whole).size).toBeGreaterThan(10_000);
-      expect(installedFilters(mosaic)!.demosaicTile(mosaic, pattern)).toEqual(whole);
+      expect(installedFilters(mosaic)!.demosaicTile(mosaic, pattern, becomes)).toEqual(whole);
       const met: number[] = [];
-      demosaic(mosaic, pattern, (tile, codes) => {
+      demosaic(mosaic, pattern, becomes, (tile, codes) => {
         met.push(tile.x, tile.y);
         for (let y = Math.max(tile.y, DEMOSAIC_REACH); y < Math.min(tile.y + tile.height, 270 - DEMOSAIC_REACH); y++) {
           const left = Math.max(tile.x, DEMOSAIC_REACH);

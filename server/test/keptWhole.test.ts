@@ -362,7 +362,7 @@ describe('renders', () => {
     await harness.app.inject({ method: 'POST', url: '/api/renders', headers: own, payload });
     await harness.services.renders.idle();
     const names = await readdir(join(harness.data, 'derived'));
-    expect(names.filter((name) => !/\.samples(\.facts)?$/.test(name))).toEqual([]);
+    expect(names.filter((name) => !/\.samples(\.facts|\.view\.jpg)?$/.test(name))).toEqual([]);
     expect((await stat(join(harness.data, 'outbox', 'a-recovered.tiff'))).size).toBeGreaterThan(1000);
     await harness.close();
   });

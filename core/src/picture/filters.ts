@@ -1,6 +1,7 @@
 import type { GridAxis } from './onGrid';
 import type { Plane } from './plane';
 import type { Size } from './region';
+import type { LineSpans } from './shrunk';
 import type { CodeTables } from './toneCurve';
 
 /** The part of a plane that is drawn anew, by its corner and the side of a new sample, px of the plane. */
@@ -56,6 +57,7 @@ export interface Filters {
   logLight(plane: Plane): Plane;
   /** Interleaved; tables of a channel each. */
   codesOf(channels: readonly Plane[], tables: readonly CodeTables[]): Uint16Array;
+  sumsAcross(codes: Uint16Array, width: number, tables: readonly Float32Array[], spans: LineSpans): Float32Array[];
   lit(planes: readonly Plane[], light: Plane): Plane[];
   mixes(planes: readonly Plane[], rows: readonly (readonly number[])[]): Plane[];
   blendOver(shown: Plane, own: Plane, answer: Plane, weight: Plane, share: number): Plane;
@@ -63,7 +65,7 @@ export interface Filters {
   squaredRatio(p: Plane, q: Plane | null, v: Plane, w: Plane, share: number): Plane;
   rooted(plane: Plane, slope: number, base: number, scale: number): Plane;
   lookedUp(plane: Plane, table: EvenTable): Plane;
-  demosaicTile(tile: Plane, pattern: readonly number[]): Uint16Array;
+  demosaicTile(tile: Plane, pattern: readonly number[], becomes: Uint16Array): Uint16Array;
   /** What is returned is good until another filter or kernel is asked. */
   spectralSums(table: SpectrumTable, logGain: Float64Array): (parameters: readonly number[]) => SpectralSums;
 }

@@ -1,3 +1,4 @@
+import { installedFilters } from './filters';
 import { createPlane, type Plane } from './plane';
 import type { Size } from './region';
 
@@ -26,12 +27,13 @@ export class Shrinking {
 
   /** @param codes - Whole rows of the picture, channels interleaved, each row given once; the first of them is row `y`. */
   add(codes: Uint16Array, y: number): void {
-    const stride = this.tables.length;
-    const rows = codes.length / (this.whole.width * stride);
-    const line = new Float32Array(this.size.width);
-    this.tables.forEach((table, c) => {
+    const { width } = this.whole;
+    const rows = codes.length / (width * this.tables.length);
+    const filters = rows >= WORTH_HANDING_OVER ? installedFilters({ width, height: rows }) : null;
+    const lines = (filters?.sumsAcross ?? plainSumsAcross)(codes, width, this.tables, this.across);
+    lines.forEach((sums, c) => {
       for (let row = 0; row < rows; row++) {
-        sumAcross(line, codes, row * this.whole.width * stride + c, stride, table, this.across);
+        const line = sums.subarray(row * this.size.width, (row + 1) * this.size.width);
         const { first, share } = this.down.of(y + row);
         addLine(this.planes[c], first, line, share);
         if (share < this.down.ratio) addLine(this.planes[c], first + 1, line, this.down.ratio - share);
@@ -54,8 +56,11 @@ export function sizeWithin(whole: Size, side: number): Size {
   };
 }
 
-/** How `from` samples lie under `to` new ones. */
-interface Spans {
+/** Rows of a picture below which the tables take longer to hand over than the sums to find. */
+const WORTH_HANDING_OVER = 8;
+
+/** Of a line made shorter: which samples lie under each new one. */
+export interface LineSpans {
   /** New samples for each old one. */
   readonly ratio: number;
   /** Of each new sample: the old ones that lie wholly in it, from `start` on and before `end`. */
@@ -64,13 +69,16 @@ interface Spans {
   /** Weights of the old sample before `start` and of the one at `end`, which lie in it partly. */
   readonly before: Float32Array;
   readonly after: Float32Array;
+}
+
+interface Spans extends LineSpans {
   /** The new sample that an old one begins in, and its weight there; the rest of `ratio` goes to the next. */
   of(index: number): { first: number; share: number };
 }
 
 const CLOSE = 1e-9;
 
-function spansOf(from: number, to: number): Spans {
+export function spansOf(from: number, to: number): Spans {
   const ratio = to / from;
   const [start, end] = [new Int32Array(to), new Int32Array(to)];
   const [before, after] = [new Float32Array(to), new Float32Array(to)];
@@ -91,13 +99,33 @@ function spansOf(from: number, to: number): Spans {
   return { ratio, start, end, before, after, of };
 }
 
+/** Rows of interleaved codes made shorter, in linear light: of each channel all rows, one after the other. */
+export function plainSumsAcross(
+  codes: Uint16Array,
+  width: number,
+  tables: readonly Float32Array[],
+  spans: LineSpans,
+): Float32Array[] {
+  const stride = tables.length;
+  const count = spans.start.length;
+  const rows = codes.length / (width * stride);
+  return tables.map((table, c) => {
+    const sums = new Float32Array(rows * count);
+    for (let row = 0; row < rows; row++) {
+      const line = sums.subarray(row * count, (row + 1) * count);
+      sumAcross(line, codes, row * width * stride + c, stride, table, spans);
+    }
+    return sums;
+  });
+}
+
 function sumAcross(
   line: Float32Array,
   codes: Uint16Array,
   offset: number,
   stride: number,
   table: Float32Array,
-  { ratio, start, end, before, after }: Spans,
+  { ratio, start, end, before, after }: LineSpans,
 ): void {
   for (let o = 0; o < line.length; o++) {
     let sum = 0;

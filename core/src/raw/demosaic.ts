@@ -18,14 +18,20 @@ const TILE = 256;
  * classifiers where the paper takes the better one.
  *
  * @param mosaic - Light; what lies outside 0..1 is clipped in the codes: 65535 · light.
+ * @param becomes - What each code is in the end.
  */
-export function demosaic(mosaic: Plane, pattern: BayerPattern, take: (tile: Region, codes: Uint16Array) => void): void {
+export function demosaic(
+  mosaic: Plane,
+  pattern: BayerPattern,
+  becomes: Uint16Array,
+  take: (tile: Region, codes: Uint16Array) => void,
+): void {
   const { width, height } = mosaic;
   const fill = installedFilters({ width: TILE, height: TILE })?.demosaicTile ?? plainDemosaicTile;
   for (let y = 0; y < height; y += TILE) {
     for (let x = 0; x < width; x += TILE) {
       const tile = { x, y, width: Math.min(TILE, width - x), height: Math.min(TILE, height - y) };
-      take(tile, fill(mirroredTile(mosaic, tile), shiftedPattern(pattern, x, y)));
+      take(tile, fill(mirroredTile(mosaic, tile), shiftedPattern(pattern, x, y), becomes));
     }
   }
 }
@@ -33,10 +39,13 @@ export function demosaic(mosaic: Plane, pattern: BayerPattern, take: (tile: Regi
 /** A tile with the reach round it; beyond the border the picture is mirrored, which keeps every colour in its place. */
 function mirroredTile({ width, height, data }: Plane, tile: Region): Plane {
   const out = createPlane(tile.width + 2 * DEMOSAIC_REACH, tile.height + 2 * DEMOSAIC_REACH);
-  const columns = Int32Array.from({ length: out.width }, (_, i) => mirrored(tile.x - DEMOSAIC_REACH + i, width));
-  for (let row = 0, to = 0; row < out.height; row++) {
+  const left = tile.x - DEMOSAIC_REACH;
+  const isInside = left >= 0 && left + out.width <= width;
+  const columns = Int32Array.from({ length: out.width }, (_, i) => mirrored(left + i, width));
+  for (let row = 0, to = 0; row < out.height; row++, to += out.width) {
     const from = mirrored(tile.y - DEMOSAIC_REACH + row, height) * width;
-    for (let i = 0; i < columns.length; i++, to++) out.data[to] = data[from + columns[i]];
+    if (isInside) out.data.set(data.subarray(from + left, from + left + out.width), to);
+    else for (let i = 0; i < columns.length; i++) out.data[to + i] = data[from + columns[i]];
   }
   return out;
 }
@@ -59,7 +68,7 @@ const LEAST = fround(1e-12);
  * One tile with its reach round it, which is left away. In single precision step by step, as the twin in
  * kernels/assembly/demosaic.ts.
  */
-export function plainDemosaicTile(tile: Plane, pattern: readonly number[]): Uint16Array {
+export function plainDemosaicTile(tile: Plane, pattern: readonly number[], becomes: Uint16Array): Uint16Array {
   const { width, height, data: cfa } = tile;
   const isGreen = (x: number, y: number) => mosaicColour(pattern, x, y) === 1;
   const each = (margin: number, does: (i: number, x: number, y: number) => void) => {
@@ -123,7 +132,7 @@ export function plainDemosaicTile(tile: Plane, pattern: readonly number[]): Uint
   refine(planes, pattern, share, width, each);
   const codes = new Uint16Array((width - 2 * DEMOSAIC_REACH) * (height - 2 * DEMOSAIC_REACH) * 3);
   let to = 0;
-  each(DEMOSAIC_REACH, (i) => planes.forEach((plane) => (codes[to++] = lightCode(plane[i]))));
+  each(DEMOSAIC_REACH, (i) => planes.forEach((plane) => (codes[to++] = becomes[lightCode(plane[i])])));
   return codes;
 }
 

@@ -33,12 +33,12 @@ export function developMosaic(
     }
   }
   const out = new Uint16Array(crop.width * crop.height * 3);
-  demosaic({ width, height, data: balanced }, pattern, (tile, codes) => {
+  demosaic({ width, height, data: balanced }, pattern, decoded, (tile, codes) => {
     const seen = intersect(tile, crop);
     for (let row = 0; row < seen.height; row++) {
       const from = ((seen.y - tile.y + row) * tile.width + seen.x - tile.x) * 3;
       const to = ((seen.y - crop.y + row) * crop.width + seen.x - crop.x) * 3;
-      for (let i = 0; i < 3 * seen.width; i++) out[to + i] = decoded[codes[from + i]];
+      out.set(codes.subarray(from, from + 3 * seen.width), to);
     }
   });
   return out;

@@ -26,6 +26,9 @@ export function linearised(
   levels: SensorLevels,
 ): Float32Array {
   const { table, black, blackByColumn, blackByRow, white } = levels;
+  if (blackByColumn.length === 0 && blackByRow.length === 0 && samples.length >= 4 * CODES * black.values.length) {
+    return byTables(samples, { width, height }, planes, levels);
+  }
   const out = new Float32Array(samples.length);
   const lastOfTable = table ? table.length - 1 : CODE_MAX;
   for (let y = 0, i = 0; y < height; y++) {
@@ -39,6 +42,35 @@ export function linearised(
         const value = table ? table[Math.min(lastOfTable, samples[i])] : samples[i];
         out[i] = (value - dark) / (white[plane] - dark);
       }
+    }
+  }
+  return out;
+}
+
+const CODES = CODE_MAX + 1;
+
+/** The same of a large picture whose black only repeats: what each number stands for is found once for every place. */
+function byTables(
+  samples: Uint8Array | Uint16Array,
+  { width, height }: Size,
+  planes: number,
+  { table, black, white }: SensorLevels,
+): Float32Array {
+  const out = new Float32Array(samples.length);
+  const tables = black.values.map((dark, place) =>
+    Float32Array.from({ length: CODES }, (_, code) => {
+      const value = table ? table[Math.min(table.length - 1, code)] : code;
+      return (value - dark) / (white[place % planes] - dark);
+    }),
+  );
+  const perRow = width * planes;
+  const period = black.columns * planes;
+  for (let y = 0; y < height; y++) {
+    const row = (y % black.rows) * period;
+    for (let first = 0; first < period; first++) {
+      const light = tables[row + first];
+      const end = (y + 1) * perRow;
+      for (let i = y * perRow + first; i < end; i += period) out[i] = light[samples[i]];
     }
   }
   return out;

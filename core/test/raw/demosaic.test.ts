@@ -16,10 +16,12 @@ import { deadLeaves } from '../synthetic';
 
 const PATTERNS: BayerPattern[] = [RGGB, [1, 0, 2, 1], [1, 2, 0, 1], [2, 1, 1, 0]];
 
+const ITSELF = Uint16Array.from({ length: 65536 }, (_, code) => code);
+
 function codesOf(mosaic: Plane, pattern: BayerPattern): Uint16Array {
   const { width, height } = mosaic;
   const out = new Uint16Array(width * height * 3);
-  demosaic(mosaic, pattern, (tile, codes) => {
+  demosaic(mosaic, pattern, ITSELF, (tile, codes) => {
     for (let row = 0; row < tile.height; row++) {
       const part = codes.subarray(3 * row * tile.width, 3 * (row + 1) * tile.width);
       out.set(part, ((tile.y + row) * width + tile.x) * 3);

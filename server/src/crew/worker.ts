@@ -29,6 +29,7 @@ import {
   clippingView,
   ensureSamples,
   inspectPicture,
+  keepView,
   judgePlaces,
   lookAfter,
   encodeMask,
@@ -166,9 +167,10 @@ async function alignOne({ original, version, samples }: AlignTask) {
 }
 
 async function inspect({ path, samples }: InspectTask) {
-  const { format, width, height, channels, bits, space, exposure } = await inspectPicture(path);
+  const { format, width, height, channels, bits, space, exposure, isSensorData } = await inspectPicture(path);
   // Decoding to the end is the only proof that the file is whole.
   await ensureSamples({ path: samples, original: path });
+  if (isSensorData) await keepView({ path: samples, original: path, width, height, channels, bits });
   return { format, width, height, channels, bits, profile: space.description, exposure };
 }
 

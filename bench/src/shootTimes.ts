@@ -29,14 +29,14 @@ interface RoundAnswer {
 /**
  * A shoot of 24-megapixel frames sorted, and a round over the demo frames: the floors of many frames.
  *
- * @param part - `round`: nothing is sorted; `large`: the same, over frames of 24 megapixels.
+ * @param part - `sorted`: no round; `round`: nothing is sorted; `large`: the same, over frames of 24 megapixels.
  */
 export async function shootTimes(part: string | null): Promise<void> {
   console.log(`load ${loadavg()[0].toFixed(2)}`);
   await withFreshServer(async (url, pid) => {
     const server = serverAt(url, pid);
-    if (part === null) await sorted(server);
-    await round(server, part === 'large' ? await largeFrames() : demoFrames());
+    if (part === null || part === 'sorted') await sorted(server);
+    if (part !== 'sorted') await round(server, part === 'large' ? await largeFrames() : demoFrames());
   });
 }
 

@@ -15,6 +15,7 @@ import { quality } from './quality';
 import { rawGain } from './rawGain';
 import { shootTimes } from './shootTimes';
 import { speed } from './speed';
+import { textureCrops } from './textureCrops';
 import { turning } from './turning';
 import { waits } from './waits';
 import { wallTimes } from './wallTimes';
@@ -41,6 +42,7 @@ else if (command === 'raw') await rawGain();
 else if (command === 'noise') await noiseRates();
 else if (command === 'turning') await turning(pattern ? new RegExp(pattern) : null);
 else if (command === 'crops') await crops();
+else if (command === 'texture') await textureCrops();
 else if (command === 'demo') await demoTable(pattern ?? '', values.write === true);
 else if (command === 'elsewhere') {
   const [, part = 'choose', only] = positionals;
@@ -56,7 +58,7 @@ else if (command === 'mask') {
   await brushTimes();
 } else {
   console.error(
-    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- waits [raw], npm run bench -- shoot [sorted|round|large], npm run bench -- finish, npm run bench -- slider, npm run bench -- raw, npm run bench -- turning [PATTERN], npm run bench -- crops, npm run bench -- elsewhere tune|choose|report [PATTERN] [--told] [--round N], npm run bench -- candidates tune --json FILE, npm run bench -- export FOLDER, npm run bench -- solve FOLDER [0|1], or npm run bench -- demo [PATTERN] [--write]',
+    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- waits [raw], npm run bench -- shoot [sorted|round|large], npm run bench -- finish, npm run bench -- slider, npm run bench -- raw, npm run bench -- turning [PATTERN], npm run bench -- crops, npm run bench -- texture, npm run bench -- elsewhere tune|choose|report [PATTERN] [--told] [--round N], npm run bench -- candidates tune --json FILE, npm run bench -- export FOLDER, npm run bench -- solve FOLDER [0|1], or npm run bench -- demo [PATTERN] [--write]',
   );
   process.exitCode = 2;
 }

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import {
   adaptKept,
   FINAL_EFFORT,
+  isCleanedByItself,
   lookReasons,
   measuredOn,
   needsFaces,
@@ -18,6 +19,7 @@ import {
   type SaveFormat,
 } from '@vitrocept/core';
 import {
+  cleaningHolds,
   findFaces,
   judgePlaces,
   lookAfter,
@@ -77,7 +79,9 @@ async function roundOne({ path, kept, place, format, replacing, scratch }: Round
   const effort = { ...FINAL_EFFORT, kernels: await nodeKernels() };
   try {
     const anew = await measureAnew(file, picture.format === 'jpeg', kept);
-    const adapted = adaptKept(kept, picture, anew);
+    const whole = adaptKept(kept, picture, anew);
+    const isHarm = isCleanedByItself(kept, whole) && !cleaningHolds(picture, whole, effort.kernels);
+    const adapted = isHarm ? { ...whole, cleaning: null } : whole;
     const judgement = adapted.recovery ? await judgePlaces(file, adapted, kept.ways.amount === 'safest', effort) : null;
     const plan = judgement && judgement.amount !== null ? withSafestAmount(adapted, judgement.amount) : adapted;
     const { codes, ...size } = renderPicture(picture, plan, {}, effort);

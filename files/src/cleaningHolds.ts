@@ -11,9 +11,13 @@ import {
   FINAL_EFFORT,
   type Kernels,
   type Prescription,
+  type Region,
 } from '@vitrocept/core';
 import { pieceOf } from './pieces';
+import { richestUnder } from './judgePlaces';
 import type { DecodedPicture } from './readPicture';
+import { spaceOfSamples } from './keptFacts';
+import { readCodes, type SampleFile } from './sampleFile';
 
 /** Places at which what cleaning takes away is looked at, and their side, px. */
 const PLACES = 4;
@@ -33,11 +37,29 @@ export function cleaningHolds(picture: DecodedPicture, prescription: Prescriptio
   const luma = lumaOf(decodePiece(pieceOf(picture, whole), whole, picture.space), picture.space.lumaWeights);
   const source = { frame: picture, space: picture.space };
   const effort = { ...FINAL_EFFORT, kernels };
-  const isWeak = (prescription.reading?.measured.noisePercent ?? 0) < WEAK_NOISE_PERCENT;
   return richestPieces(luma, filledPlane(whole.width, whole.height, 1), PLACES, PLACE_PX).every((tile) => {
     const needed = regionNeeded(source, prescription, checkedAround(tile), effort);
-    const { check } = cleanTile(source, prescription, pieceOf(picture, needed), tile, kernels);
-    const { edges, texture } = cleaningFigures([check], tile);
-    return edges.verdict !== 'damaged' && !(isWeak && (edges.verdict === 'check' || texture.verdict === 'damaged'));
+    return takesNoiseOnly(cleanTile(source, prescription, pieceOf(picture, needed), tile, kernels), prescription, tile);
   });
+}
+
+/** The same on decoded samples, of which only the places are held. */
+export async function cleaningHoldsIn(
+  file: SampleFile,
+  prescription: Prescription,
+  kernels: Kernels,
+): Promise<boolean> {
+  const source = { frame: file, space: await spaceOfSamples(file) };
+  for (const tile of await richestUnder(file, prescription)) {
+    const needed = regionNeeded(source, prescription, checkedAround(tile), { ...FINAL_EFFORT, kernels });
+    const cleaned = cleanTile(source, prescription, await readCodes(file, needed), tile, kernels);
+    if (!takesNoiseOnly(cleaned, prescription, tile)) return false;
+  }
+  return true;
+}
+
+function takesNoiseOnly({ check }: ReturnType<typeof cleanTile>, { reading }: Prescription, tile: Region): boolean {
+  const isWeak = (reading?.measured.noisePercent ?? 0) < WEAK_NOISE_PERCENT;
+  const { edges, texture } = cleaningFigures([check], tile);
+  return edges.verdict !== 'damaged' && !(isWeak && (edges.verdict === 'check' || texture.verdict === 'damaged'));
 }

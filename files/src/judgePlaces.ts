@@ -65,7 +65,8 @@ export async function judgePlaces(
   return { amount, limit, worst: worstFigure(figures), place };
 }
 
-async function richestUnder(file: SampleFile, { mask }: Prescription): Promise<Region[]> {
+/** The places richest in edges under the mask at work, px of the frame. */
+export async function richestUnder(file: SampleFile, { mask }: Prescription): Promise<Region[]> {
   const operations = mask.operations.length > 0 ? mask.operations : null;
   const wanted = operations ? (boundsOfMask(operations, file) ?? wholeOf(file)) : wholeOf(file);
   const scale = Math.min(1, COVERAGE_SIDE / Math.max(wanted.width, wanted.height));

@@ -11,7 +11,11 @@ import {
   takeReading,
   type Plane,
 } from '@vitrocept/core';
-import { cleaningHolds, nodeKernels, type DecodedPicture } from '../src';
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { cleaningHolds, cleaningHoldsIn, nodeKernels, type DecodedPicture } from '../src';
+import { sharp16 } from './pictures';
 
 const SIDE = 320;
 const space = colourSpaceOf(null, 3);
@@ -55,9 +59,24 @@ async function cleanedAs(channels: readonly Plane[], percent: number) {
   return { ...emptyPrescription(), reading: accepted, cleaning };
 }
 
+/** Asks of a file on disk, as rounds do. */
+async function holdsIn(channels: readonly Plane[], percent: number): Promise<boolean> {
+  const folder = await mkdtemp(join(tmpdir(), 'vitrocept-cleaning-'));
+  try {
+    const original = join(folder, 'one.png');
+    await writeFile(original, await sharp16(encodeChannels(channels, space), SIDE, SIDE, 3).png().toBuffer());
+    const facts = { width: SIDE, height: SIDE, channels: 3, bits: 16 } as const;
+    const file = { path: join(folder, 'one.samples'), original, ...facts };
+    return await cleaningHoldsIn(file, await cleanedAs(channels, percent), await nodeKernels());
+  } finally {
+    await rm(folder, { recursive: true });
+  }
+}
+
 it('a cleaning that takes hairs for noise does not hold', async () => {
   const kernels = await nodeKernels();
   expect(cleaningHolds(pictureOf(hairs), await cleanedAs(hairs, 0.55), kernels)).toBe(false);
+  expect(await holdsIn(hairs, 0.55)).toBe(false);
 });
 
 it('one of noise that is there does', async () => {
@@ -68,4 +87,5 @@ it('one of noise that is there does', async () => {
   }));
   const noisy = exposed(plain, [lineOf(1), lineOf(1), lineOf(1)], seededRandom(5));
   expect(cleaningHolds(pictureOf(noisy), await cleanedAs(noisy, 0.67), kernels)).toBe(true);
+  expect(await holdsIn(noisy, 0.67)).toBe(true);
 });

@@ -47,6 +47,10 @@ export function measuredOn(
 /** A kept prescription that recovers nothing needs no search for a cause: a first look tells the noise as well. */
 export const needsOnlyFirstLook = ({ ways }: KeptPrescription): boolean => ways.recovery === 'left-out';
 
+/** Whether a frame that was to be recovered too would only be cleaned: then it must be sure that noise alone goes. */
+export const isCleanedByItself = ({ ways }: KeptPrescription, { cleaning, recovery }: Prescription): boolean =>
+  cleaning !== null && recovery === null && ways.cleaning === 'anew' && ways.recovery !== 'left-out';
+
 /** From this much noise at mid-tone on, %, *anew* cleans. */
 const SHOWING_NOISE_PERCENT = 0.5;
 const FULL = 100;

@@ -11,6 +11,7 @@ import {
   drawMask,
   emptyPrescription,
   filledPlane,
+  isCleanedByItself,
   keepPrescription,
   keptSentence,
   KEPT_WAYS,
@@ -132,6 +133,19 @@ describe('a kept prescription on another frame', () => {
     });
     expect(mask.operations[0]).toMatchObject({ sizePx: 80, points: [200.5, 240.5] });
     expect(geometry!.crop).toEqual({ x: 180, y: 120, width: 900, height: 600 });
+  });
+
+  it('a frame that was to be recovered, and is only cleaned, is cleaned by itself; where cleaning was asked for it is not', () => {
+    const named = (wanted: RegExp) => STARTER_PRESCRIPTIONS.find(({ name }) => wanted.test(name))!;
+    const [both, cleanOnly] = [named(/^Clean, then recover/), named(/^Clean only/)];
+    const whatIs = (kept: typeof both, method: 'missed-focus' | null, noise: number) => {
+      const anew: MeasuredAnew = { reading: reading(method, 6, noise), over: 'mask', subject: subjectOf(1) };
+      return isCleanedByItself(kept, adaptKept(kept, FRAME, anew));
+    };
+    expect(whatIs(both, null, 1)).toBe(true);
+    expect(whatIs(both, null, 0.2)).toBe(false);
+    expect(whatIs(both, 'missed-focus', 1)).toBe(false);
+    expect(whatIs(cleanOnly, null, 1)).toBe(false);
   });
 
   it('recovers nothing where the subject is to be found and is not, and says so', () => {

@@ -142,6 +142,13 @@ export interface JudgeTask {
   readonly findsAmount: boolean;
 }
 
+/** Whether what a cleaning takes away looks like noise. */
+export interface CleaningHoldsTask {
+  readonly kind: 'cleaning-holds';
+  readonly file: SampleFile;
+  readonly prescription: Prescription;
+}
+
 /** Two pictures of one place, written beside each other: as taken, and as rendered. */
 export interface BeforeAfterTask {
   readonly kind: 'before-after';
@@ -229,4 +236,5 @@ export type Task =
   | MaskTask
   | MaskFileTask
   | JudgeTask
+  | CleaningHoldsTask
   | BeforeAfterTask;

@@ -26,6 +26,7 @@ import { writeFile } from 'node:fs/promises';
 import {
   alignVersion,
   beforeAfter,
+  cleaningHoldsIn,
   clippingView,
   ensureSamples,
   inspectPicture,
@@ -134,6 +135,8 @@ function perform(task: Task): unknown {
       return proofSheet(task.copies, task.as);
     case 'judge':
       return judge(task);
+    case 'cleaning-holds':
+      return nodeKernels().then((kernels) => cleaningHoldsIn(task.file, task.prescription, kernels));
     case 'before-after':
       return writeBeforeAfter(task);
   }

@@ -5,6 +5,7 @@ import {
   boundsOfMask,
   grow,
   intersect,
+  isCleanedByItself,
   lookReasons,
   measuredOn,
   nameFrom,
@@ -46,6 +47,10 @@ export async function roundFrame(services: Services, round: Round, job: RoundJob
   const { kept } = round;
   const anew = await measuredAnew(services, round, frame, new Int32Array(stop));
   let adapted = adaptKept(kept, frame, anew);
+  if (isCleanedByItself(kept, adapted)) {
+    const holds = await crew.run<boolean>({ kind: 'cleaning-holds', file, prescription: adapted });
+    if (!holds) adapted = { ...adapted, cleaning: null };
+  }
   let judgement: Judgement | null = null;
   if (adapted.recovery) {
     stores.rounds.reach(job.id, 'judging');

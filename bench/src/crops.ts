@@ -1,7 +1,7 @@
 import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { basename, extname, join } from 'node:path';
-import sharp from 'sharp';
+import sharp, { type Region as Cut } from 'sharp';
 import { run } from '@vitrocept/cli';
 import { fetchPictures } from './pictures';
 import { ROOT } from './root';
@@ -61,15 +61,15 @@ async function panel(path: string, [x, y]: readonly [number, number]): Promise<B
   const { width, height } = await sharp(path).metadata();
   const left = Math.min(width - SIDE_PX, Math.max(0, x - SIDE_PX / 2));
   const top = Math.min(height - SIDE_PX, Math.max(0, y - SIDE_PX / 2));
+  return magnified(path, { left, top, width: SIDE_PX, height: SIDE_PX }, MAGNIFIED);
+}
+
+/** A part of a picture, every px a square of so many. */
+export async function magnified(path: string, part: Cut, times: number): Promise<Buffer> {
   // A second pipeline: one would enlarge before it cuts.
-  const cut = await sharp(path)
-    .extract({ left, top, width: SIDE_PX, height: SIDE_PX })
-    .toColourspace('srgb')
-    .removeAlpha()
-    .png()
-    .toBuffer();
+  const cut = await sharp(path).extract(part).toColourspace('srgb').removeAlpha().png().toBuffer();
   return sharp(cut)
-    .resize(SIDE_PX * MAGNIFIED, SIDE_PX * MAGNIFIED, { kernel: 'nearest' })
+    .resize(part.width * times, part.height * times, { kernel: 'nearest' })
     .png()
     .toBuffer();
 }

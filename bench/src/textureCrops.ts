@@ -6,6 +6,7 @@ import { run } from '@vitrocept/cli';
 import sharp from 'sharp';
 import { writeGrey, writePicture } from './caseFiles';
 import { noiseLine } from './cases';
+import { magnified } from './crops';
 import { loadScene } from './pictures';
 import { ROOT } from './root';
 
@@ -72,17 +73,7 @@ export async function textureCrops(): Promise<void> {
   rmSync(folder, { recursive: true });
 }
 
-/** The middle, as pixels. */
-async function panel(path: string): Promise<Buffer> {
+function panel(path: string): Promise<Buffer> {
   const from = (SIDE_PX - SHOWN_PX) >> 1;
-  const cut = await sharp(path)
-    .extract({ left: from, top: from, width: SHOWN_PX, height: SHOWN_PX })
-    .toColourspace('srgb')
-    .removeAlpha()
-    .png()
-    .toBuffer();
-  return sharp(cut)
-    .resize(SHOWN_PX * MAGNIFIED, SHOWN_PX * MAGNIFIED, { kernel: 'nearest' })
-    .png()
-    .toBuffer();
+  return magnified(path, { left: from, top: from, width: SHOWN_PX, height: SHOWN_PX }, MAGNIFIED);
 }

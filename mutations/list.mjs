@@ -232,7 +232,7 @@ export const MUTATIONS = [
   kernel('src/onGrid.ts', 'if (horizontal.solving !== null)', 'if (false)'),
   files('raw/losslessJpeg.ts', 'value < 1 << (category - 1) ? value', 'value < 0 ? value', 'losslessJpeg'),
   files('decoders/raster.ts', "    .replace(/\\S*[/\\\\]\\S+: /g, '')", '', 'refusals'),
-  server('rounds/timeLeft.ts', 'Math.min(underwaySeconds, pace * underwayMegapixels)', '0', 'rounds'),
+  server('rounds/timeLeft.ts', 'Math.min(pace.underwaySeconds, each * pace.underwayMegapixels)', '0', 'rounds'),
   web('stores/safestStore.ts', '.slice(-MOST_REMEMBERED)', '', 'safestStore'),
   core('learned/missingTexture.ts', 'originX + x) - originX', 'x)', 'learned/missingTexture'),
   core('learned/missingTexture.ts', 'hidesNoise ? rootOf : () => 0', '() => 0', 'learned/missingTexture'),
@@ -251,5 +251,10 @@ export const MUTATIONS = [
   core('correct/measureDistortion.ts', 'cost < best.cost', 'cost > best.cost', 'correct/lens'),
   core('raw/sensorCorrections.ts', 'x += area.columnPitch', 'x += 1', 'raw/sensorCorrections'),
   files('raw/opcodes.ts', 'return { x: x - left, y: y - top };', 'return { x: y, y: x };', 'opcodes'),
-  web('trials/useStrongestSafe.ts', 'if (!isTaken(found)) return;', '', 'proposedAmounts'),
+  {
+    file: 'web/src/trials/useStrongestSafe.ts',
+    from: 'if (!isTaken(found)) return;',
+    to: '',
+    tests: ['web/test/proposedAmounts.test.tsx'],
+  },
 ];

@@ -19,7 +19,7 @@ import {
   type SaveFormat,
 } from '@vitrocept/core';
 import {
-  cleaningHolds,
+  cleaningHoldsIn,
   findFaces,
   judgePlaces,
   lookAfter,
@@ -80,7 +80,7 @@ async function roundOne({ path, kept, place, format, replacing, scratch }: Round
   try {
     const anew = await measureAnew(file, picture.format === 'jpeg', kept);
     const whole = adaptKept(kept, picture, anew);
-    const isHarm = isCleanedByItself(kept, whole) && !cleaningHolds(picture, whole, effort.kernels);
+    const isHarm = isCleanedByItself(kept, whole) && !(await cleaningHoldsIn(file, whole, effort.kernels));
     const adapted = isHarm ? { ...whole, cleaning: null } : whole;
     const judgement = adapted.recovery ? await judgePlaces(file, adapted, kept.ways.amount === 'safest', effort) : null;
     const plan = judgement && judgement.amount !== null ? withSafestAmount(adapted, judgement.amount) : adapted;

@@ -15,8 +15,9 @@ import { writeFileAtomically } from './writeAtomically';
 const KEPT_SIDE = 2048;
 const keptPath = ({ path }: Pick<SampleFile, 'path'>) => `${path}.view.jpg`;
 
-/** Whether the view of a frame of sensor data was made. */
-export const isViewKept = (file: SampleFile): boolean => existsSync(keptPath(file));
+/** Whether a view of sensor data is drawn from the one that is kept; else all its samples are gone through. */
+export const isDrawnFromKept = (file: SampleFile, side: number): boolean =>
+  side <= KEPT_SIDE && existsSync(keptPath(file));
 
 export async function keepView(file: SampleFile): Promise<void> {
   const jpeg = await jpegOf(await smallPicture(file, KEPT_SIDE));
@@ -42,7 +43,7 @@ async function lookedAt(file: SampleFile, side: number): Promise<{ small: Sharp 
   const { orientation, page, isSensorData } = await inspectPicture(file.original);
   if (!isSensorData) return { small: small(file.original, page, orientation, side) };
   if (side > KEPT_SIDE) return { linear: await smallPicture(file, side) };
-  if (!isViewKept(file)) await keepView(file);
+  if (!isDrawnFromKept(file, side)) await keepView(file);
   return { small: small(keptPath(file), 0, 1, side) };
 }
 

@@ -18,7 +18,7 @@ import {
   throughSensor,
   type Plane,
 } from '@vitrocept/core';
-import { isViewKept, readPicture, viewJpeg } from '../src';
+import { isDrawnFromKept, readPicture, viewJpeg } from '../src';
 import { byteField, directoryAt, longField, numbersOf, readPages, shortField, sourceOf, type Field } from '../src/ifd';
 import { dngLayout } from '../src/raw/dngLayout';
 import { readDngSamples } from '../src/raw/dngSamples';
@@ -187,9 +187,9 @@ describe('a DNG with a mosaic', () => {
   it('a view is made once, and smaller ones from it', async () => {
     const path = await fileOf('kept.dng', await dngOf(scene));
     const file = { path: `${path}.samples`, original: path, ...SIZE, channels: 3 as const, bits: 16 as const };
-    expect(isViewKept(file)).toBe(false);
+    expect(isDrawnFromKept(file, 160)).toBe(false);
     await viewJpeg(file, 160);
-    expect(isViewKept(file)).toBe(true);
+    expect([160, 2048, 2049].map((side) => isDrawnFromKept(file, side))).toEqual([true, true, false]);
     // Nothing is decoded again.
     await rm(file.path);
     expect((await sharp(await viewJpeg(file, 40)).metadata()).width).toBe(40);

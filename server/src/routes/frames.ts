@@ -10,7 +10,7 @@ import {
   type Reading,
   isSensorFormat,
 } from '@vitrocept/core';
-import { cropJpeg, isViewKept, keptFacts, LIMITS, readSamples, viewJpeg } from '@vitrocept/files';
+import { cropJpeg, isDrawnFromKept, keptFacts, LIMITS, readSamples, viewJpeg } from '@vitrocept/files';
 import { goneSignal } from './goneSignal';
 import type { Services } from '../services';
 import type { Frame } from '../db/frames';
@@ -73,10 +73,10 @@ export function frameRoutes(app: FastifyInstance, services: Services): void {
   app.get<ById & BySide>('/api/frames/:id/view.jpg', SMALL, async (request, reply) => {
     const frame = frameOf(request.params);
     const { side } = request.query;
-    // Decoded outside of JavaScript's threads, but for sensor data at first: nobody who looks waits for what the crew measures.
+    // Drawn outside of JavaScript's threads where it can be: nobody who looks waits for what the crew measures.
     const file = sampleFileOf(folder, frame);
     const jpeg =
-      isSensorFormat(frame.format) && !isViewKept(file)
+      isSensorFormat(frame.format) && !isDrawnFromKept(file, side)
         ? Buffer.from(await crew.run<Uint8Array>({ kind: 'view', file, side }, goneSignal(reply)))
         : await viewJpeg(file, side);
     return reply.header('cache-control', FOR_GOOD).type('image/jpeg').send(jpeg);

@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import type { WorkerFrame } from '@vitrocept/workers';
 import { useRested } from './useRested';
 import { useCorrected, useShownLight } from './useShownLight';
@@ -10,7 +10,13 @@ const REST_MS = 400;
 
 /** The frame with its corrections as the address of a picture, for the Overview; null where it is shown as taken. */
 export function useLitMap(frame: WorkerFrame): string | null {
-  const bitmap = useShownLight(frame, useRested(useCorrected(frame), REST_MS), SIDE);
+  const corrected = useCorrected(frame);
+  const rested = useRested(
+    useMemo(() => ({ frameId: frame.id, corrected }), [frame.id, corrected]),
+    REST_MS,
+  );
+  // Another frame’s corrections are never shown on this one.
+  const bitmap = useShownLight(frame, rested.frameId === frame.id ? rested.corrected : corrected, SIDE);
   const [shown, setShown] = useState<{ frameId: string; address: string } | null>(null);
   useEffect(() => {
     if (!bitmap) return;

@@ -35,8 +35,9 @@ describe('sensor numbers as light', () => {
     ['black by column and row', 1200, 900, 1, { ...plain, blackByColumn: drawn(1200), blackByRow: drawn(900) }],
   ] as const)('%s', (_name, width, height, planes, levels) => {
     const samples = drawn(width * height * planes);
-    expect(linearised(samples, { width, height }, planes, levels)).toEqual(
-      bySpecification(samples, width, planes, levels),
-    );
+    const wanted = bySpecification(samples, width, planes, levels);
+    const given = linearised(samples, { width, height }, planes, levels);
+    expect(given).toHaveLength(wanted.length);
+    expect(given.findIndex((value, i) => value !== wanted[i])).toBe(-1);
   });
 });

@@ -1,7 +1,9 @@
 import { cpSync } from 'node:fs';
 import { defineConfig } from 'vite';
 
-/** Entry files whose own address is asked for at run time lie beside each other, under the names they have as sources. */
+/**
+ * Entry files whose own address is asked for at run time lie beside each other, under the names they have as sources.
+ */
 const ENTRIES = {
   main: 'server/src/main.ts',
   worker: 'server/src/crew/worker.ts',

@@ -49,7 +49,8 @@ test('likeness: a person found by the model, a puppet placed by hand, judged, ke
   };
   const parts = saved.prescription.faces[0].parts;
   const of = (name: string) => parts.find(({ part }) => part === name)!;
-  // By eye on the picture of 512 × 512 px: the pupils at (204, 101) and (247, 103), the middle of the lips at (223, 146).
+  // By eye on the picture of 512 × 512 px: the pupils at (204, 101) and (247, 103), the middle of the lips at (223,
+  // 146).
   expect(Math.hypot(of('right eye').x - 204, of('right eye').y - 101)).toBeLessThan(6);
   expect(Math.hypot(of('left eye').x - 247, of('left eye').y - 103)).toBeLessThan(6);
   expect(Math.hypot(of('lips').x - 223, of('lips').y - 146)).toBeLessThan(8);

@@ -7,8 +7,8 @@ const FRAME = 'saltmere-0801.jpg';
 const LOOK_MS = 300;
 
 /**
- * The data folder that every test begins with, made once: a demo shoot of one frame that was looked after. Twelve times over that
- * took more of the machine than the tests.
+ * The data folder that every test begins with, made once: a demo shoot of one frame that was looked after. Twelve times
+ * over that took more of the machine than the tests.
  */
 export default async function prepare(): Promise<() => Promise<void>> {
   const data = await mkdtemp(join(tmpdir(), 'vitrocept-prepared-'));

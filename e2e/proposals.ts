@@ -18,8 +18,8 @@ export async function takeProposalsAway(page: Page): Promise<void> {
 }
 
 /**
- * Stands before trials, whether they were proposed by now, wait to be asked for, or nothing was found to recover: which of
- * them it is depends on how far the Reading has come.
+ * Stands before trials, whether they were proposed by now, wait to be asked for, or nothing was found to recover: which
+ * of them it is depends on how far the Reading has come.
  */
 export async function beginWithTrials(page: Page): Promise<void> {
   const choose = page.getByRole('button', { name: /^Choose A/ });

@@ -71,7 +71,8 @@ export const test = base.extend<{ server: TestServer; quietConsole: void }>({
       const complaints: string[] = [];
       page.on('pageerror', (error) => complaints.push(error.message));
       page.on('console', (message) => {
-        // A refused file, a stale save and a stopped server answer with an error status on purpose; the browser notes each.
+        // A refused file, a stale save and a stopped server answer with an error status on purpose; the browser notes
+        // each.
         if (message.type() === 'error' && !message.text().startsWith('Failed to load resource')) {
           complaints.push(message.text());
         }

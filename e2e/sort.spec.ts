@@ -25,7 +25,8 @@ test('sort: chosen by a rectangle in the chart, put into piles by hand, looked a
     await expect(page.getByRole('link', { name: new RegExp(name) }).getByText(/noise \d/)).toBeVisible();
   }
 
-  // A rectangle over all marks chooses all; 4 puts them where a person says, and Ctrl Z back to where they were measured.
+  // A rectangle over all marks chooses all; 4 puts them where a person says, and Ctrl Z back to where they were
+  // measured.
   const chart = page.getByRole('figure', { name: 'Blur against noise' });
   const box = (await chart.locator('svg').boundingBox())!;
   await page.mouse.move(box.x + 28, box.y + 4);

@@ -144,7 +144,8 @@ test('choosing with evidence: proposals, a test strip, which is better, a close 
   await expect(close.getByText(/ΔE₀₀ \d/)).toBeVisible();
   await page.keyboard.press('Escape');
 
-  // A trial that takes the blur for three times what it is draws what the photograph denies: the original goes back there.
+  // A trial that takes the blur for three times what it is draws what the photograph denies: the original goes back
+  // there.
   await heads.nth(4).click();
   await page.getByLabel('Blur size, number').fill('26');
   await page.keyboard.press('Enter');

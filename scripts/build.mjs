@@ -34,7 +34,9 @@ function* filesBelow(path) {
   else for (const name of readdirSync(path).sort()) yield* filesBelow(join(path, name));
 }
 
-/** Builds unless nothing it is made of has changed. What it says goes to standard error: a command's answer may be read. */
+/**
+ * Builds unless nothing it is made of has changed. What it says goes to standard error: a command's answer may be read.
+ */
 function build({ sources, folder, build }) {
   const hash = createHash('sha256');
   for (const source of sources) {

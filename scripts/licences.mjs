@@ -1,4 +1,5 @@
-// Lists what ships with Vitrocept and under which licence: docs/licences.md. With --check it only says whether that is true.
+// Lists what ships with Vitrocept and under which licence: docs/licences.md. With --check it only says whether that is
+// true.
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { ROOT } from './setup.mjs';

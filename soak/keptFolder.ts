@@ -27,9 +27,9 @@ export const pixelsOf = async (path: string): Promise<string> =>
 const pause = () => new Promise((resolve) => setTimeout(resolve, 300));
 
 /**
- * Makes a small data folder by the real server, as a person would have left it, and packs it: a frame that was looked after,
- * a trial chosen, a copy rendered, a prescription kept, a round done. Made once for every version that changes what is
- * stored; never made anew. Usage: node --import tsx soak/keptFolder.ts NAME.
+ * Makes a small data folder by the real server, as a person would have left it, and packs it: a frame that was looked
+ * after, a trial chosen, a copy rendered, a prescription kept, a round done. Made once for every version that changes
+ * what is stored; never made anew. Usage: node --import tsx soak/keptFolder.ts NAME.
  */
 async function make(name: string): Promise<void> {
   const data = await mkdtemp(join(tmpdir(), 'vitrocept-kept-'));

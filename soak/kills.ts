@@ -31,8 +31,8 @@ async function watchedFolder(url: string): Promise<Watched> {
 }
 
 /**
- * Lays a file into the watched folder, brings a frame in, saves twice, renders it and begins a round over it; notes what was
- * promised, until the server is gone.
+ * Lays a file into the watched folder, brings a frame in, saves twice, renders it and begins a round over it; notes
+ * what was promised, until the server is gone.
  */
 async function work(url: string, { inbox }: Watched, seed: number, promised: Promised): Promise<void> {
   const name = `laid-${seed}.png`;
@@ -65,8 +65,8 @@ const isGone = (error: Error) => error instanceof TypeError || /ECONN|terminated
 
 /**
  * Kills the server without a word at random moments of its work, then looks whether everything it had promised is
- * there: each frame with its bytes and its last save, each render and each frame of a round done or failed with a reason,
- * each copy whole and there once, each file of the watched folder one frame.
+ * there: each frame with its bytes and its last save, each render and each frame of a round done or failed with a
+ * reason, each copy whole and there once, each file of the watched folder one frame.
  */
 export async function kills(count: number, seed = 99): Promise<Outcome & { promisedFrames: number }> {
   const data = await mkdtemp(join(tmpdir(), 'vitrocept-kill-'));

@@ -11,7 +11,9 @@ const LOOKED_AT_MS = 4000;
 /** The Reading over the mask that was found has ended by then. */
 const RESTED_MS = 30_000;
 
-/** In the real page on a frame of 24 megapixels: how long a brush stamp takes, and how long the subject is looked for. */
+/**
+ * In the real page on a frame of 24 megapixels: how long a brush stamp takes, and how long the subject is looked for.
+ */
 export async function brushTimes(): Promise<void> {
   const large = await sharp(join(ROOT, 'demo', 'frames', 'saltmere-0412.jpg'))
     .resize(SIZE.width, SIZE.height)

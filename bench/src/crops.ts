@@ -21,7 +21,10 @@ interface DemoFrame {
   readonly eye: readonly [number, number];
 }
 
-/** Writes docs/crops: the eye of seven demo frames, and a camera that turned, at 200 %: as taken, recovered with nothing told, and the truth. */
+/**
+ * Writes docs/crops: the eye of seven demo frames, and a camera that turned, at 200 %: as taken, recovered with nothing
+ * told, and the truth.
+ */
 export async function crops(): Promise<void> {
   const demo = join(ROOT, 'demo');
   const folder = join(ROOT, 'docs', 'crops');

@@ -28,7 +28,10 @@ import {
   type DecodedPicture,
 } from '@vitrocept/files';
 
-/** Demo frames with their truths and masks: everything Automatic, amount 100. PSNR on sRGB-encoded luma (BT.709 weights). */
+/**
+ * Demo frames with their truths and masks: everything Automatic, amount 100. PSNR on sRGB-encoded luma (BT.709
+ * weights).
+ */
 export const DEMO = new URL('../../demo/', import.meta.url).pathname;
 
 export interface DemoFrame {

@@ -7,8 +7,8 @@ import { fetchPictures } from './pictures';
 import { solveTold } from './toldSolve';
 
 /**
- * Writes the told practice cases as plain arrays (float32, little-endian, planes one after the other, linear light) with
- * the answer of the present prior, for `training/prove.py`: so a new prior is held against it on the same pixels.
+ * Writes the told practice cases as plain arrays (float32, little-endian, planes one after the other, linear light)
+ * with the answer of the present prior, for `training/prove.py`: so a new prior is held against it on the same pixels.
  */
 export async function exportCases(folder: string, only: RegExp | null): Promise<void> {
   fetchPictures();

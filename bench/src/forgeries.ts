@@ -64,7 +64,9 @@ const MARGIN_PX = 60;
 /** A fake weaker than this against the noise is listed, not counted. */
 export const LEAST_SNR = 20;
 
-/** Recovers a practice case, audits it as it is, and then with fakes put into it one by one; null where it reads sharp. */
+/**
+ * Recovers a practice case, audits it as it is, and then with fakes put into it one by one; null where it reads sharp.
+ */
 export async function judgeForgeries(
   made: PracticeCase,
   knowledge: Knowledge,

@@ -9,8 +9,8 @@ const LOOSE = { least: 0.05, most: 0.14 };
 const DIRECTIONS = 64;
 
 /**
- * Intersection over union of what one gesture finds with another sharp thing in the frame: a loose loop, or one dab on an
- * empty mask; beside it what is found with no help.
+ * Intersection over union of what one gesture finds with another sharp thing in the frame: a loose loop, or one dab on
+ * an empty mask; beside it what is found with no help.
  */
 export async function loopRates(only: RegExp | null): Promise<void> {
   console.log('\nwith a distractor'.padEnd(27), 'none   loop   one dab   s a loop');

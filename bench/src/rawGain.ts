@@ -31,8 +31,8 @@ const SCENES = [0, 1, 2, 3];
 const FIRST_SEED = 2801;
 
 /**
- * The same photographs recovered from the sensor's numbers and from the JPEG a camera would make of them: colours filled
- * in alike, sRGB, compressed. The blur is told, so that only what the file holds differs.
+ * The same photographs recovered from the sensor's numbers and from the JPEG a camera would make of them: colours
+ * filled in alike, sRGB, compressed. The blur is told, so that only what the file holds differs.
  */
 export async function rawGain(): Promise<void> {
   const folder = await mkdtemp(join(tmpdir(), 'vitrocept-raw-'));

@@ -199,8 +199,8 @@ function tileContest(
 }
 
 /**
- * What one trial costs at eight probes, on one core; the page has at least two at work. After a change of a setting what
- * follows from the photograph alone is known.
+ * What one trial costs at eight probes, on one core; the page has at least two at work. After a change of a setting
+ * what follows from the photograph alone is known.
  */
 function cellsContest(
   name: string,

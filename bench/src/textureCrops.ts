@@ -18,7 +18,10 @@ interface Row {
   readonly noisePercent: number;
 }
 
-/** Eight unlike textures of the demo's truths, what a network might invent among them: irises, letters under 3 px, hairs. */
+/**
+ * Eight unlike textures of the demo's truths, what a network might invent among them: irises, letters under 3 px,
+ * hairs.
+ */
 const ROWS: readonly Row[] = [
   { scene: 'marten', at: [991, 299], psf: discPsf(3.5), noisePercent: 1 },
   { scene: 'marten', at: [1123, 538], psf: discPsf(3.5), noisePercent: 1 },

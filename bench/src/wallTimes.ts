@@ -16,7 +16,9 @@ const PLACES = [
   { name: '192 px, each inside a tile of its own', size: 192, first: [128, 128], spread: [TILE_PX, TILE_PX] },
 ] as const;
 
-/** In the real page, of one trial at eight probes: from a change of its blur size to the first draft and the last audit. */
+/**
+ * In the real page, of one trial at eight probes: from a change of its blur size to the first draft and the last audit.
+ */
 export async function wallTimes(): Promise<void> {
   const file = await readFile(join(ROOT, 'demo', 'frames', 'saltmere-0413.jpg'));
   await withFreshPage(async (page) => {

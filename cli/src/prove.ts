@@ -26,8 +26,8 @@ function inColoursOf(copy: DecodedPicture, original: DecodedPicture, { codes, wi
 const CODES_PER_BYTE = 257;
 
 /**
- * Renders the original by the prescription once more and holds every sample of the copy against it; returns whether all are
- * the same.
+ * Renders the original by the prescription once more and holds every sample of the copy against it; returns whether all
+ * are the same.
  */
 export async function proveCommand(options: ProveOptions, print: (text: string) => unknown): Promise<boolean> {
   const prescription = await readPrescription(fromCaller(options.prescription));

@@ -23,14 +23,14 @@ import { readCodes, type SampleFile } from './sampleFile';
 const PLACES = 4;
 const PLACE_PX = 192;
 /**
- * Noise of brightness weaker than this at mid-tone, %, is often texture: then edges need not be damaged, a doubt is enough.
- * A frame with 1 % in each channel, ordinary at high ISO, has 0.67.
+ * Noise of brightness weaker than this at mid-tone, %, is often texture: then edges need not be damaged, a doubt is
+ * enough. A frame with 1 % in each channel, ordinary at high ISO, has 0.67.
  */
 const WEAK_NOISE_PERCENT = 0.6;
 
 /**
- * Whether what a cleaning takes away looks like noise at the places richest in edges. Weak noise is easily read too strong
- * where all is texture: then edges go with it, and nothing should be cleaned by itself.
+ * Whether what a cleaning takes away looks like noise at the places richest in edges. Weak noise is easily read too
+ * strong where all is texture: then edges go with it, and nothing should be cleaned by itself.
  */
 export function cleaningHolds(picture: DecodedPicture, prescription: Prescription, kernels: Kernels): boolean {
   const whole = wholeOf(picture);

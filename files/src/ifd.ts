@@ -35,7 +35,9 @@ export const EXIF_POINTER = 0x8769;
 export const GPS_POINTER = 0x8825;
 const INTEROP_POINTER = 0xa005;
 
-/** The first directory and the Exif and GPS directories it points to, of a TIFF stream (a TIFF file or an Exif block). */
+/**
+ * The first directory and the Exif and GPS directories it points to, of a TIFF stream (a TIFF file or an Exif block).
+ */
 export interface Directories {
   readonly main: Directory;
   readonly exif: Directory;

@@ -62,7 +62,8 @@ export async function truthPng(truths: string, frame: PracticeFrame): Promise<Bu
 }
 
 /**
- * Takes the photograph: the scene in linear light, blurred, with noise of a sensor, as an sRGB JPEG or a DNG, with its exposure.
+ * Takes the photograph: the scene in linear light, blurred, with noise of a sensor, as an sRGB JPEG or a DNG, with its
+ * exposure.
  *
  * @param truths - Folder of the sharp scenes.
  */

@@ -1,8 +1,8 @@
 import { fileURLToPath } from 'node:url';
 
 /**
- * What a pool of threads is begun with: a module beside the one that asks. As a source it needs the loader for TypeScript,
- * built it needs nothing.
+ * What a pool of threads is begun with: a module beside the one that asks. As a source it needs the loader for
+ * TypeScript, built it needs nothing.
  *
  * @param name - The module's file without its ending.
  * @param asker - The asking module's `import.meta.url`.

@@ -9,8 +9,8 @@ import { smallPicture } from './smallPicture';
 import { writeFileAtomically } from './writeAtomically';
 
 /**
- * Of sensor data, which the image library does not read, a view so large is made once and kept beside the samples; smaller
- * ones are drawn from it.
+ * Of sensor data, which the image library does not read, a view so large is made once and kept beside the samples;
+ * smaller ones are drawn from it.
  */
 const KEPT_SIDE = 2048;
 const keptPath = ({ path }: Pick<SampleFile, 'path'>) => `${path}.view.jpg`;

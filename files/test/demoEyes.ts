@@ -17,8 +17,8 @@ export const TABLE = JSON.parse(
 const WITHIN_DB = 0.3;
 
 /**
- * Holds frames to the table: recovered by the Reading that is stored with it (a new one takes half a minute a frame), in
- * the tiles round the eye.
+ * Holds frames to the table: recovered by the Reading that is stored with it (a new one takes half a minute a frame),
+ * in the tiles round the eye.
  */
 export function holdEyes(numbers: readonly string[]): void {
   describe('demo frames by the stored Reading, round the eye', () => {

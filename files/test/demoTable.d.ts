@@ -1,6 +1,9 @@
 import { type AcceptedReading, type CodePiece, type Plane, type Prescription, type Region } from '@vitrocept/core';
 import { type DecodedPicture } from '../src';
-/** Demo frames with their truths and masks: everything Automatic, amount 100. PSNR on sRGB-encoded luma (BT.709 weights). */
+/**
+ * Demo frames with their truths and masks: everything Automatic, amount 100. PSNR on sRGB-encoded luma (BT.709
+ * weights).
+ */
 export declare const DEMO: string;
 export interface DemoFrame {
   readonly file: string;

@@ -26,8 +26,8 @@ import {
 import { nodeKernels, pieceOf, readPicture, type DecodedPicture } from '../src';
 
 /**
- * Every final pixel comes from a tile that sees only its surroundings. It must agree with the whole frame within 1/255 of
- * full scale at worst and 1/2000 rms. On real fur, with paths and movements as long as people bring.
+ * Every final pixel comes from a tile that sees only its surroundings. It must agree with the whole frame within 1/255
+ * of full scale at worst and 1/2000 rms. On real fur, with paths and movements as long as people bring.
  */
 const DEMO = new URL('../../demo/', import.meta.url).pathname;
 const SIDE = 720;

@@ -1,6 +1,8 @@
 // The sums of core/src/shake/curveSums.ts, its twin, in single precision, four points or four unknowns at once.
 
-/** Controls and unknowns as there. In a row follow the residual, so that its products are the right side, and padding. */
+/**
+ * Controls and unknowns as there. In a row follow the residual, so that its products are the right side, and padding.
+ */
 const COORDINATES: i32 = 28;
 const ROW_BYTES: i32 = 160;
 const FOURS: i32 = 9;
@@ -22,10 +24,10 @@ function sumOf(v: v128): f32 {
 }
 
 /**
- * Adds the normal equations of a curve to `normal` (rows of ROW_BYTES, lower triangle and what fills its last eight; the last
- * row is the right side), and returns its cost. `turns`: e^(−2πi·place/side) of every point, cosines and sines across, then down,
- * POINT_BYTES each, 0 behind the last. `waves` has room for (highest + 1) times as much, `room` for two rows of points and ROWS rows of
- * unknowns.
+ * Adds the normal equations of a curve to `normal` (rows of ROW_BYTES, lower triangle and what fills its last eight;
+ * the last row is the right side), and returns its cost. `turns`: e^(−2πi·place/side) of every point, cosines and sines
+ * across, then down, POINT_BYTES each, 0 behind the last. `waves` has room for (highest + 1) times as much, `room` for
+ * two rows of points and ROWS rows of unknowns.
  */
 export function curveSums(
   table: usize,
@@ -119,7 +121,10 @@ export function curveSums(
   }
 }
 
-/** What each control's place changes: the points' turns, gathered by their shares of the controls, times paceX and paceY. */
+/**
+ * What each control's place changes: the points' turns, gathered by their shares of the controls, times paceX and
+ * paceY.
+ */
 // @ts-ignore: decorator
 @inline function putCoordinates(
   row: usize,

@@ -1,5 +1,5 @@
-// A mosaic's colours filled in. The twin is core/src/raw/demosaic.ts, and the bits are the same. Sample by sample: what is
-// done at one hangs on its colour.
+// A mosaic's colours filled in. The twin is core/src/raw/demosaic.ts, and the bits are the same. Sample by sample: what
+// is done at one hangs on its colour.
 
 const LEAST: f32 = 1e-12;
 const THIRD: f32 = 1.0 / 3.0;

@@ -1,8 +1,8 @@
 // A plane drawn with more or fewer samples. The twin is core/src/picture/drawnOver.ts, and the bits are the same.
 
 /**
- * `across` and `down` hold, one after the other, the first and the second sample beside every place and the share of the
- * second; `row` has room for a row of the plane and 12 bytes. Rows are read up to 12 bytes beyond the plane.
+ * `across` and `down` hold, one after the other, the first and the second sample beside every place and the share of
+ * the second; `row` has room for a row of the plane and 12 bytes. Rows are read up to 12 bytes beyond the plane.
  */
 export function drawnOver(from: usize, width: i32, across: usize, columns: i32, down: usize, rows: i32, row: usize, out: usize): void {
   const pitch = <usize>width * 4;

@@ -1,5 +1,6 @@
-// Gaussian smoothing, box means, extremes of neighbourhoods and local noise. The twins are gaussianBlur.ts, boxMean.ts and
-// neighbourhoodRange.ts of core/src/picture and core/src/read/localNoise.ts, and the bits are the same: every sum is taken in the same order and precision.
+// Gaussian smoothing, box means, extremes of neighbourhoods and local noise. The twins are gaussianBlur.ts, boxMean.ts
+// and neighbourhoodRange.ts of core/src/picture and core/src/read/localNoise.ts, and the bits are the same: every sum
+// is taken in the same order and precision.
 
 // @ts-ignore: decorator
 @inline function weighed(sum: v128, weight: v128, a: usize, b: usize): v128 {
@@ -7,8 +8,8 @@
 }
 
 /**
- * Gaussian along the rows. `weights` holds reach + 1 floats from the middle on, `line` has room for width + 2 · reach + 16
- * floats; at least 4 across.
+ * Gaussian along the rows. `weights` holds reach + 1 floats from the middle on, `line` has room for width + 2 · reach +
+ * 16 floats; at least 4 across.
  */
 export function smoothAcross(from: usize, to: usize, width: i32, height: i32, weights: usize, reach: i32, line: usize): void {
   const pitch = <usize>width * 4;

@@ -17,8 +17,8 @@ export function product(p: usize, q: usize, bytes: usize, out: usize): void {
 }
 
 /**
- * From 13 planes of means – what is wanted; the guide's three colours; each of them times what is wanted; rr, rg, rb, gg,
- * gb, bb – three planes of slopes and one of offsets, over the second to fourth and the first.
+ * From 13 planes of means – what is wanted; the guide's three colours; each of them times what is wanted; rr, rg, rb,
+ * gg, gb, bb – three planes of slopes and one of offsets, over the second to fourth and the first.
  */
 export function guidedSlopes(means: usize, bytes: usize, stiffness: f64): void {
   const stiff = f64x2.splat(stiffness);

@@ -1,9 +1,9 @@
 // FFTs in place of signals that lie side by side: an element is one or several complex numbers of four lanes each, re
 // and im in turn (32 bytes a number). Forward by decimation in frequency, back by decimation in time, so that no digits
 // are reversed in between: element p of a transform holds frequency `order[p]`. Radices 4, 2, 3, 5.
-// Source: Van Loan, Computational Frameworks for the Fast Fourier Transform (1992), 1.9 and 2.4.
-// A plan in memory: i32 length, i32 count of stages, u32 address of the i32 table `places` (where a frequency lies), then
-// per stage i32 radix, i32 groups, u32 address of its twiddles (cos and sin of −2π·p·j/n for p in groups, j in 1..radix−1).
+// Source: Van Loan, Computational Frameworks for the Fast Fourier Transform (1992), 1.9 and 2.4. A plan in memory: i32
+// length, i32 count of stages, u32 address of the i32 table `places` (where a frequency lies), then per stage i32
+// radix, i32 groups, u32 address of its twiddles (cos and sin of −2π·p·j/n for p in groups, j in 1..radix−1).
 
 // @ts-ignore: decorator
 @inline const HEAD: i32 = 12;

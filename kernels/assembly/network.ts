@@ -1,6 +1,6 @@
-// Convolutions of a small network. The twin is core/src/learned/network.ts, and the bits are the same: every sum is taken
-// in the same order. A channel is a plane of (height + 2) rows of `pitch` bytes with a rim of one sample around, which holds
-// the sample beside it; what lies right of it, up to a multiple of eight samples, counts for nothing.
+// Convolutions of a small network. The twin is core/src/learned/network.ts, and the bits are the same: every sum is
+// taken in the same order. A channel is a plane of (height + 2) rows of `pitch` bytes with a rim of one sample around,
+// which holds the sample beside it; what lies right of it, up to a multiple of eight samples, counts for nothing.
 
 export const STORED: i32 = 0;
 export const LEAKY: i32 = 1;
@@ -16,8 +16,8 @@ export const ADDED: i32 = 2;
 }
 
 /**
- * Each of `outputs` (a multiple of four) channels as the 3 × 3 sums over all inputs. `weights` holds for each four outputs,
- * input by input, row by row, the four weights of a tap.
+ * Each of `outputs` (a multiple of four) channels as the 3 × 3 sums over all inputs. `weights` holds for each four
+ * outputs, input by input, row by row, the four weights of a tap.
  */
 export function convolve3x3(
   from: usize,

@@ -1,5 +1,5 @@
-// A plane between its samples, one axis after the other. The twin is core/src/picture/onGrid.ts, and the bits are the same.
-// Rows lie `pitch` bytes apart, a multiple of 16.
+// A plane between its samples, one axis after the other. The twin is core/src/picture/onGrid.ts, and the bits are the
+// same. Rows lie `pitch` bytes apart, a multiple of 16.
 import { transposed4 } from './transpose';
 
 const BAND: i32 = 4;

@@ -1,5 +1,5 @@
-// Arithmetic over whole planes, four samples at a time. The twins are in core/src/picture/arithmetic.ts, and the bits are
-// the same. `bytes` is four times the samples; up to 12 bytes more are read and written.
+// Arithmetic over whole planes, four samples at a time. The twins are in core/src/picture/arithmetic.ts, and the bits
+// are the same. `bytes` is four times the samples; up to 12 bytes more are read and written.
 
 /** p = p · light. */
 export function lit(p: usize, light: usize, bytes: usize): void {

@@ -1,9 +1,9 @@
-// Four neighbouring blocks at once, one a lane; the transform of core/src/clean/slidingDct.ts, its twin. Blocks that lie
-// over each other share their rows: these are transformed once, forth and back, and only columns block by block.
+// Four neighbouring blocks at once, one a lane; the transform of core/src/clean/slidingDct.ts, its twin. Blocks that
+// lie over each other share their rows: these are transformed once, forth and back, and only columns block by block.
 //
-// The transform is left without its scale, which saves most of its products: coefficient k comes out √8·a(k) times as large
-// (a: 1, 1.387…), the limits are made as much larger (`SCALES` in kernels/src/slidingDct.ts), and forth and back in both
-// directions make a block 64 times as large.
+// The transform is left without its scale, which saves most of its products: coefficient k comes out √8·a(k) times as
+// large (a: 1, 1.387…), the limits are made as much larger (`SCALES` in kernels/src/slidingDct.ts), and forth and back
+// in both directions make a block 64 times as large.
 // Source: Arai, Agui, Nakajima, "A fast DCT-SQ scheme for images", Transactions of the IEICE E71 (1988).
 import { putTransposed4, transposed4 } from './transpose';
 
@@ -100,8 +100,8 @@ const LEAST_POWER: f32 = 0.05;
 const ROW: usize = 8 * 16;
 
 /**
- * Transforms rows `first` to `end` at `count` places four samples apart, from `left` on, four to a group: `out` holds for each
- * row and group eight vectors, a frequency each. Up to 16 samples past the plane are read.
+ * Transforms rows `first` to `end` at `count` places four samples apart, from `left` on, four to a group: `out` holds
+ * for each row and group eight vectors, a frequency each. Up to 16 samples past the plane are read.
  */
 function transformRows(plane: usize, width: i32, first: i32, end: i32, left: i32, count: i32, out: usize): void {
   const groups = (count + 3) >> 2;
@@ -120,8 +120,8 @@ function transformRows(plane: usize, width: i32, first: i32, end: i32, left: i32
 }
 
 /**
- * Adds four blocks, each by its weight, to `sums`, and the weights to `weights`: a vector a row. Of the block's eight columns
- * only those in `live`, a bit each; the others are nothing.
+ * Adds four blocks, each by its weight, to `sums`, and the weights to `weights`: a vector a row. Of the block's eight
+ * columns only those in `live`, a bit each; the others are nothing.
  */
 // @ts-ignore: decorator
 @inline function addBlocks(
@@ -159,8 +159,8 @@ function transformRows(plane: usize, width: i32, first: i32, end: i32, left: i32
 }
 
 /**
- * Cuts what is under its limit in the blocks of rows `top` to `top` + 7. The limits, squared, and the variances below are the same
- * along rows as down columns. `block` has room for 72 vectors.
+ * Cuts what is under its limit in the blocks of rows `top` to `top` + 7. The limits, squared, and the variances below
+ * are the same along rows as down columns. `block` has room for 72 vectors.
  */
 function cutBlocks(
   rows: usize,
@@ -218,8 +218,8 @@ function cutBlocks(
 }
 
 /**
- * The same with every coefficient shrunk as the pilot says its power stands to the noise's, and cut where little would be
- * left. `block` has room for 80.
+ * The same with every coefficient shrunk as the pilot says its power stands to the noise's, and cut where little would
+ * be left. `block` has room for 80.
  */
 function shrinkBlocks(
   rows: usize,
@@ -273,7 +273,10 @@ function shrinkBlocks(
   v128.store(at, f32x4.add(v128.load(at), value));
 }
 
-/** Transforms summed rows back and adds them to rows `first` to `end`, their weights likewise; up to 16 samples past the plane. */
+/**
+ * Transforms summed rows back and adds them to rows `first` to `end`, their weights likewise; up to 16 samples past the
+ * plane.
+ */
 function spreadRows(
   sums: usize,
   weights: usize,
@@ -321,10 +324,12 @@ function spreadRows(
 const BAND: usize = 32;
 
 /**
- * Cleans the blocks of one run of places, `tops` their upper rows, band by band, and adds them to `plane` and their weights to
- * `shares`. Without pilot rows (0) small coefficients are cut, `table` the limits squared; with them shrunk, `table` the variances.
+ * Cleans the blocks of one run of places, `tops` their upper rows, band by band, and adds them to `plane` and their
+ * weights to `shares`. Without pilot rows (0) small coefficients are cut, `table` the limits squared; with them shrunk,
+ * `table` the variances.
  *
- * @param work - Room for 64 rows of the run, 128 bytes a group: transformed, the pilot's, summed; and 16 a group of weights.
+ * @param work - Room for 64 rows of the run, 128 bytes a group: transformed, the pilot's, summed; and 16 a group of
+ * weights.
  * @param block - Room for 80 vectors.
  */
 export function cleanRun(

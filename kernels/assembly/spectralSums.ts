@@ -1,5 +1,6 @@
-// The sums of core/src/spectrum/spectralSums.ts, its twin, in single precision, four frequencies at once; the cost in double.
-// e^x and ln x: the polynomials of Moshier's Cephes library (single precision; from memory), right to a few parts in ten million.
+// The sums of core/src/spectrum/spectralSums.ts, its twin, in single precision, four frequencies at once; the cost in
+// double. e^x and ln x: the polynomials of Moshier's Cephes library (single precision; from memory), right to a few
+// parts in ten million.
 
 const HUBER: f32 = 0.8;
 /** Columns of the table behind the five of the basis. */
@@ -64,9 +65,10 @@ const SUMS: i32 = 35;
 }
 
 /**
- * `table`: the basis without its first column, what the sharpest camera leaves and ln of the power, `stride` bytes each,
- * a multiple of 16; `parameters`: seven, the last ln of the floor. Writes SUMS sums: the upper triangle of the basis row by row,
- * the basis with the floor, the floor with itself, then the right side. Returns the sum of the losses.
+ * `table`: the basis without its first column, what the sharpest camera leaves and ln of the power, `stride` bytes
+ * each, a multiple of 16; `parameters`: seven, the last ln of the floor. Writes SUMS sums: the upper triangle of the
+ * basis row by row, the basis with the floor, the floor with itself, then the right side. Returns the sum of the
+ * losses.
  */
 export function spectralSums(
   table: usize,

@@ -66,9 +66,9 @@ import { ELEMENT, fourRowsToSpectra, spectraToFourRows } from './halfSpectra';
 
 /**
  * What an iteration does to the samples, in one sweep over the rows of all channels: from the rows of x's and k⊗x's
- * spectra to those of what is transformed next (addGradient, shareKept, pullOfGradients, explainData and divergence of the twin).
- * At the start x and k⊗x are the photograph. `kept` holds the share of the gradients that was kept, over all channels;
- * `rows` has room for 1 + 28 · channels rows, `work` for 8 × width floats.
+ * spectra to those of what is transformed next (addGradient, shareKept, pullOfGradients, explainData and divergence of
+ * the twin). At the start x and k⊗x are the photograph. `kept` holds the share of the gradients that was kept, over all
+ * channels; `rows` has room for 1 + 28 · channels rows, `work` for 8 × width floats.
  */
 export function sweepRows(
   table: usize,
@@ -209,8 +209,8 @@ function shareKept(energy: usize, pitch: usize, threshold: f32, kept: usize): vo
 }
 
 /**
- * ∇ᵀ of v − d of one row, v − d itself of the gradients down in pullY. `above` is that of the row above; 0 where it is not
- * known yet, and its part is left to `down`.
+ * ∇ᵀ of v − d of one row, v − d itself of the gradients down in pullY. `above` is that of the row above; 0 where it is
+ * not known yet, and its part is left to `down`.
  */
 function pullBack(
   kept: usize,

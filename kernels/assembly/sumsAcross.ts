@@ -1,5 +1,5 @@
-// Rows of codes made shorter, in linear light. The twin is `plainSumsAcross` in core/src/picture/shrunk.ts, and the bits are
-// the same.
+// Rows of codes made shorter, in linear light. The twin is `plainSumsAcross` in core/src/picture/shrunk.ts, and the
+// bits are the same.
 
 // @ts-ignore: decorator
 @inline function lightAt(code: usize, table: usize): f64 {

@@ -24,8 +24,8 @@ import { runNetwork } from './network';
 import { slidingDct } from './slidingDct';
 
 /**
- * The hot loops on SIMD WebAssembly, and the core's filters, which are put in place of the plain ones for the whole thread.
- * One instance serves one thread; its memory grows to the largest picture seen.
+ * The hot loops on SIMD WebAssembly, and the core's filters, which are put in place of the plain ones for the whole
+ * thread. One instance serves one thread; its memory grows to the largest picture seen.
  *
  * @param texture - The weights of the learned texture.
  */

@@ -10,8 +10,8 @@ const NOTE = 'demo shoot';
 const DONE = 'loaded';
 
 /**
- * At the first start, when there is no shoot yet, the demo shoot is brought in like any other: the frames that ship, and
- * those that the practice camera takes of their scenes, where these lie beside them.
+ * At the first start, when there is no shoot yet, the demo shoot is brought in like any other: the frames that ship,
+ * and those that the practice camera takes of their scenes, where these lie beside them.
  */
 export async function loadDemoShoot(services: Services, framesFolder: string): Promise<void> {
   const { shoots, notes } = services.stores;

@@ -71,7 +71,10 @@ import type { FacePartJob, JobVersion, ShownTile, WorkerApi, WorkerFrame } from 
 import { linearOf, removedPixels, shownPixels } from './shown';
 
 let kernels: Promise<Kernels> | null = null;
-/** The last tiles that were solved, about 6 MB each: Amount only mixes the answer with the original, so it need not wait. */
+/**
+ * The last tiles that were solved, about 6 MB each: Amount only mixes the answer with the original, so it need not
+ * wait.
+ */
 const solvedTiles = new LastUsed<string, SolvedTile>(8);
 
 /** What the audit said of the last tiles: light and finishing change nothing of it. */

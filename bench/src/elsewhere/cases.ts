@@ -20,7 +20,10 @@ import { noiseLine } from '../cases';
 import { loadScene } from '../pictures';
 import { SCENES_OF, type Part } from './scenes';
 
-/** How light becomes a file: `linear` 16 bits as they are; `mosaic` 16 bits filled in from a colour mosaic; `jpeg` of quality 90. */
+/**
+ * How light becomes a file: `linear` 16 bits as they are; `mosaic` 16 bits filled in from a colour mosaic; `jpeg` of
+ * quality 90.
+ */
 export const CHAINS = ['linear', 'mosaic', 'jpeg'] as const;
 export type Chain = (typeof CHAINS)[number];
 
@@ -83,7 +86,9 @@ const UNBLURRED: readonly (readonly [noisePercent: number, clippedPercent: numbe
   [3, 0],
 ];
 
-/** Every blur once and the sharp ones, on the part's scenes in turn, through the chains in turn; `round` draws all anew. */
+/**
+ * Every blur once and the sharp ones, on the part's scenes in turn, through the chains in turn; `round` draws all anew.
+ */
 export function casesOf(part: Part, round = 0): ElsewhereCase[] {
   const scenes = SCENES_OF[part].map(({ name }) => name);
   const wanted = [

@@ -47,7 +47,10 @@ function withParts(
   };
 }
 
-/** A face is small when its parts span less than this share of the largest face's, and poor when the model was less sure. */
+/**
+ * A face is small when its parts span less than this share of the largest face's, and poor when the model was less
+ * sure.
+ */
 const SMALL = 0.5;
 const POOR = 0.6;
 

@@ -26,8 +26,8 @@ export function withGeometry(old: Prescription, act: (geometry: Geometry) => Geo
 }
 
 /**
- * A crop in whole px of the level picture, drawn in about its middle until nothing from outside the frame shows; all of the
- * frame is none.
+ * A crop in whole px of the level picture, drawn in about its middle until nothing from outside the frame shows; all of
+ * the frame is none.
  */
 export function withCrop(old: Prescription, frame: Size, crop: Box | null): Prescription {
   return withGeometry(old, (geometry) => {
@@ -80,7 +80,10 @@ function drawnIn(crop: Box, levelling: Levelling): Box {
   return { x: Math.ceil(x), y: Math.ceil(y), width: Math.floor(width - 1), height: Math.floor(height - 1) };
 }
 
-/** The largest crop of a ratio (width over height, as the finished picture shows it) about the middle of the present one. */
+/**
+ * The largest crop of a ratio (width over height, as the finished picture shows it) about the middle of the present
+ * one.
+ */
 export function withRatio(old: Prescription, frame: Size, ratio: number): Prescription {
   const isOnItsSide = (old.geometry?.quarterTurns ?? 0) % 2 === 1;
   const wanted = isOnItsSide ? 1 / ratio : ratio;

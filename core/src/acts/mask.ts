@@ -39,7 +39,10 @@ export function dabsOf(operations: readonly MaskOperation[]): readonly Dab[] {
   return from?.kind === 'subject' ? from.dabs : [];
 }
 
-/** What was pointed at alone, where the subject was found from that; undefined where it was looked for in all of the frame. */
+/**
+ * What was pointed at alone, where the subject was found from that; undefined where it was looked for in all of the
+ * frame.
+ */
 export function onlyOf(operations: readonly MaskOperation[]): readonly number[] | undefined {
   const from = operations.find(isSubject)?.from;
   return from?.kind === 'subject' ? from.only : undefined;

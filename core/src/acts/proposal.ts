@@ -9,8 +9,8 @@ import type { NewId } from './newId';
 export const MOST_PROPOSED_PROBES = 4;
 
 /**
- * What is ready when a frame that nobody has worked on is opened: its Reading, the subject as a mask, probes on it and the
- * most promising trials. All but the Reading is proposed only.
+ * What is ready when a frame that nobody has worked on is opened: its Reading, the subject as a mask, probes on it and
+ * the most promising trials. All but the Reading is proposed only.
  *
  * @param probes - With their names.
  */

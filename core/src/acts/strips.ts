@@ -61,7 +61,9 @@ export function steppedSetting(
   return null;
 }
 
-/** A new strip between the two neighbours of the liked one; where it was the last, between it and its only neighbour. */
+/**
+ * A new strip between the two neighbours of the liked one; where it was the last, between it and its only neighbour.
+ */
 export function narrowDown(old: Prescription, id: string, newId: NewId): Prescription {
   const stepped = steppedSetting(old.trials, id);
   const trial = old.trials.find((candidate) => candidate.id === id);

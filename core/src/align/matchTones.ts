@@ -6,12 +6,12 @@ const STEPS = 64;
 const SMOOTHING_PX = 6;
 
 /**
- * The tone curve that makes `version` like `original`: never falling, straight between 64 steps. Returned as the version
- * passed through it.
+ * The tone curve that makes `version` like `original`: never falling, straight between 64 steps. Returned as the
+ * version passed through it.
  *
  * @param original, version - Linear light, one channel, on one grid.
- * @param covered - 1 where both are known.
- * The fit never falls by pooling neighbours: Ayer, Brunk, Ewing, Reid, Silverman, Annals of Mathematical Statistics 26 (1955).
+ * @param covered - 1 where both are known. The fit never falls by pooling neighbours: Ayer, Brunk, Ewing, Reid,
+ * Silverman, Annals of Mathematical Statistics 26 (1955).
  */
 export function matchTones(original: Plane, version: Plane, covered: Plane): Plane {
   const [y, x] = [original, version].map((plane) => gaussianBlur(plane, SMOOTHING_PX));

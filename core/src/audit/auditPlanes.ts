@@ -26,8 +26,8 @@ export interface AuditInput extends Photograph {
   /** Our own most cautious recovery, brightness (sum of the channels / √3); null with `full`. */
   readonly cautious: (() => Plane) | null;
   /**
-   * What was solved, where it was: unproven detail is the same whatever the amount, and is looked for once. Null: what is
-   * judged comes from elsewhere.
+   * What was solved, where it was: unproven detail is the same whatever the amount, and is looked for once. Null: what
+   * is judged comes from elsewhere.
    */
   readonly solved: object | null;
   readonly blur: readonly BlurPart[];
@@ -40,7 +40,9 @@ export interface AuditInput extends Photograph {
   readonly believed: Plane;
   /** 1 under the mask, from one half on. */
   readonly masked: Plane;
-  /** 1 where a sample lies in the frame, farther from its edge than the blur reaches: light from beyond mixes in there. */
+  /**
+   * 1 where a sample lies in the frame, farther from its edge than the blur reaches: light from beyond mixes in there.
+   */
   readonly inFrame: Plane;
   readonly lumaWeights: readonly number[];
   readonly toLinearSrgb: readonly number[] | null;
@@ -51,7 +53,9 @@ export interface AuditInput extends Photograph {
 /** Maps stand at half the scale, colour drift at a quarter. */
 export const MAP_STRIDE = 2;
 export const DRIFT_STRIDE = 4;
-/** A level (1: check, 2: damaged) as a byte: even steps up to 2, then 20 an octave, so that the worst still stands out. */
+/**
+ * A level (1: check, 2: damaged) as a byte: even steps up to 2, then 20 an octave, so that the worst still stands out.
+ */
 export function byteOfLevel(level: number): number {
   return Math.min(254, Math.round(level <= 2 ? 60 * level : 120 + 20 * Math.log2(level / 2)));
 }
@@ -75,7 +79,10 @@ export interface RegionAudit {
   readonly kind: Uint8Array<ArrayBuffer>;
   /** Per square of 2 px: how far encoded luma leaves the original's range around, in levels of 255, × 4. */
   readonly rim: Uint8Array<ArrayBuffer>;
-  /** Per square of 2 px: structure added to the background beyond the mask's edge, in levels of 255, × 8, or NOT_CHECKABLE. */
+  /**
+   * Per square of 2 px: structure added to the background beyond the mask's edge, in levels of 255, × 8, or
+   * NOT_CHECKABLE.
+   */
   readonly leak: Uint8Array<ArrayBuffer>;
   /** Per square of 4 px: ΔE00 × 20; 255 where nothing changed or nothing can be said. */
   readonly drift: Uint8Array<ArrayBuffer>;
@@ -86,8 +93,8 @@ export interface RegionAudit {
 const LEAST_ALPHA = 0.05;
 
 /**
- * Audits `inner` (samples of the planes) of a result against its photograph. `region` is where `inner` lies in the frame,
- * anchored at even numbers.
+ * Audits `inner` (samples of the planes) of a result against its photograph. `region` is where `inner` lies in the
+ * frame, anchored at even numbers.
  */
 export function auditPlanes(input: AuditInput, inner: Region, region: Region, kernels: Kernels): RegionAudit {
   const { original, shown, alpha, lumaWeights, blurPx, clipped } = input;

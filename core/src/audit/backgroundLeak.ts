@@ -10,9 +10,9 @@ const SOFTNESS = 2;
 const UNSEEN = (0.5 / 255) ** 2;
 
 /**
- * Structure that a recovery has added to what lies beyond the mask's edge, where the background is out of focus: worms and
- * crust. √ of the mean square over 9 px of what is finer than a third of the blur, less what was there; −1 where that does not
- * apply. Null: nowhere. Grain that was taken away does not count.
+ * Structure that a recovery has added to what lies beyond the mask's edge, where the background is out of focus: worms
+ * and crust. √ of the mean square over 9 px of what is finer than a third of the blur, less what was there; −1 where
+ * that does not apply. Null: nowhere. Grain that was taken away does not count.
  *
  * @param before, after - Brightness, sRGB-encoded 0..1.
  * @param noise - Noise variance of `before`, encoded.

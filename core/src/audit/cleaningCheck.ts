@@ -39,13 +39,13 @@ const LEAST_TEXTURE = 0.35;
 /**
  * Holds what was removed against the picture.
  *
- * *Edges*: noise has no direction. Where the picture has one, the gradients of the removed part across it and along it are
- * compared, (across − along) / both: about 0 and below for noise, positive where edges and hairs were removed with it.
- * This needs no word about how strong the noise is.
- * *Texture*: fine power of the original less that of its noise is texture; what the cleaned picture shares with the
- * original of it is left.
+ * *Edges*: noise has no direction. Where the picture has one, the gradients of the removed part across it and along it
+ * are compared, (across − along) / both: about 0 and below for noise, positive where edges and hairs were removed with
+ * it. This needs no word about how strong the noise is. *Texture*: fine power of the original less that of its noise is
+ * texture; what the cleaned picture shares with the original of it is left.
  *
- * @param before, after - Brightness of the original and of what is published, variance stabilised: noise has variance 1.
+ * @param before, after - Brightness of the original and of what is published, variance stabilised: noise has variance
+ * 1.
  * @param kept - How much of the original is mixed into `after` at each sample, 0..1.
  * @param shape - How the noise stands at each frequency over white noise, as in Grain.
  * @param inner - Samples of the planes that are judged; they lie at `region` in the frame.

@@ -5,7 +5,8 @@ import { createPlane, type Plane } from '../picture/plane';
 
 /**
  * CIEDE2000 between original and result, both smoothed past the blur (recovery must not move a local mean colour), and
- * of hue alone at half that smoothing, so that an iris is not averaged away; the larger of both, one value per square of `stride` samples.
+ * of hue alone at half that smoothing, so that an iris is not averaged away; the larger of both, one value per square
+ * of `stride` samples.
  *
  * @param spread - The blur's standard deviation along an axis, px. The result may be smoothed by as much more, as the
  *   photograph was: the smaller difference counts.

@@ -70,8 +70,8 @@ function variancesOf({ original, components, noise, noiseFloor, bits }: Photogra
 }
 
 /**
- * (d linear / d encoded)² of the sRGB curve by linear tone t: base + linear · t + rooted · t√t. Its root is within a tenth,
- * under t = 0.02 up to half more.
+ * (d linear / d encoded)² of the sRGB curve by linear tone t: base + linear · t + rooted · t√t. Its root is within a
+ * tenth, under t = 0.02 up to half more.
  */
 const SQUARED_SLOPE = { base: 0.006, linear: 2.27, rooted: 2.9 };
 

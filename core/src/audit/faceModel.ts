@@ -2,8 +2,8 @@ import type { FoundFace } from './face';
 import { partsOfMesh } from './partsOfMesh';
 
 /**
- * How the model that finds people's faces is set, in the page and on the server alike. Without this much of what is left
- * out it would look for bodies, hands and ages too, and its answers would hang on the picture before.
+ * How the model that finds people's faces is set, in the page and on the server alike. Without this much of what is
+ * left out it would look for bodies, hands and ages too, and its answers would hang on the picture before.
  */
 export const FACE_MODEL = {
   backend: 'wasm',

@@ -30,7 +30,9 @@ interface Ellipse {
 
 const SMOOTH_PER_RADIUS = 0.1;
 const WINDOW_PER_RADIUS = 0.35;
-/** Wang, Bovik, Sheikh, Simoncelli, "Image quality assessment: from error visibility to structural similarity", 2004. */
+/**
+ * Wang, Bovik, Sheikh, Simoncelli, "Image quality assessment: from error visibility to structural similarity", 2004.
+ */
 const [C1, C2] = [0.01 ** 2, 0.03 ** 2];
 /** A part farther off than this share of its radius is not the same part any more. */
 const FARTHEST = 0.6;

@@ -9,9 +9,15 @@ export interface Limit {
 
 /** Every limit of the audit with its reason; rates at these limits stand in docs/methods/audit.md. */
 export const LIMITS = {
-  /** % of the step. From 5 % on an overshoot is seen as a rim at arm's length; at 15 % it is the first thing seen (common practice, no source). */
+  /**
+   * % of the step. From 5 % on an overshoot is seen as a rim at arm's length; at 15 % it is the first thing seen
+   * (common practice, no source).
+   */
   halo: { check: 5, damaged: 15 },
-  /** % of the step. A second stripe beside an edge is noticed from 2 %, since nature has none there (common practice, no source). */
+  /**
+   * % of the step. A second stripe beside an edge is noticed from 2 %, since nature has none there (common practice, no
+   * source).
+   */
   ringing: { check: 2, damaged: 6 },
   /** Noise and a twentieth of the contrast make 1; honest recoveries reach 2.4 in one place of a hundred. */
   brightness: { check: 2.5, damaged: 4 },
@@ -23,13 +29,22 @@ export const LIMITS = {
   rim: { check: 11, damaged: 22 },
   /** CIEDE2000: 1 is just noticeable side by side, 3 at a glance (common practice, no source). */
   colour: { check: 1, damaged: 3 },
-  /** Grain after over before. A fifth more is seen when looked for, nearly twice as much is another picture (common practice, no source). */
+  /**
+   * Grain after over before. A fifth more is seen when looked for, nearly twice as much is another picture (common
+   * practice, no source).
+   */
   grain: { check: 1.2, damaged: 1.8 },
-  /** Levels of 255 of structure added to a soft background beyond the mask's edge: honest recoveries add less than half a level. */
+  /**
+   * Levels of 255 of structure added to a soft background beyond the mask's edge: honest recoveries add less than half
+   * a level.
+   */
   leak: { check: 1.5, damaged: 4 },
   /** 0..1: how far what cleaning removed runs along edges. Pure noise stays under 0.3 in 95 squares of a hundred. */
   removedEdges: { check: 0.35, damaged: 0.55 },
-  /** 0..1 of the texture. Where a quarter is gone fur begins to look smooth; where half is gone it is wax (common practice, no source). */
+  /**
+   * 0..1 of the texture. Where a quarter is gone fur begins to look smooth; where half is gone it is wax (common
+   * practice, no source).
+   */
   textureLost: { check: 0.25, damaged: 0.5 },
   /** % of the distance between the eyes. 1 is a gaze turned by 3°, where the pupil slides 0.6 mm on an eye of 12 mm. */
   partShift: { check: 1, damaged: 2.5 },

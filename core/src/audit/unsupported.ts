@@ -10,13 +10,15 @@ import { contrastVariance, PLACE_REACH } from './contradiction';
 
 /** Half side of the squares over which the cautious recovery's energy is gathered. */
 const CAUTIOUS_REACH = 10;
-/** Shares of the energy expected of nature and of the photograph's local contrast that count as the cautious recovery's. */
+/**
+ * Shares of the energy expected of nature and of the photograph's local contrast that count as the cautious recovery's.
+ */
 const NATURE_SHARE = 0.02;
 const CONTRAST_SHARE = 0.02;
 
 /**
- * Detail the photograph cannot vouch for: where it carries no information (1 − S, S = |K|²P / (|K|²P + N)), the energy of
- * (result − cautious recovery) over 9 px against the cautious recovery's own over 21 px and floors. √ of the ratio.
+ * Detail the photograph cannot vouch for: where it carries no information (1 − S, S = |K|²P / (|K|²P + N)), the energy
+ * of (result − cautious recovery) over 9 px against the cautious recovery's own over 21 px and floors. √ of the ratio.
  *
  * @param result, cautious, original - Brightness, linear light, same size.
  * @param onlyAdded - What the original holds itself does not count: for versions that may have changed little.

@@ -21,7 +21,8 @@ export function adaptation(from: Chromaticity, to: Chromaticity): number[] {
 }
 
 /**
- * The same for linear channels of a colour space: what was lit by `light` as if it had been lit by the space's own white.
+ * The same for linear channels of a colour space: what was lit by `light` as if it had been lit by the space's own
+ * white.
  *
  * @param toLinearSrgb - Of the space, row by row.
  */

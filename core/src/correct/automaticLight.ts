@@ -86,8 +86,8 @@ const automatic = (value: number) => ({ value, auto: true });
 const tenths = (value: number) => Math.round(10 * value) / 10;
 
 /**
- * All Automatic: exposure that brings the middle of the subject's brightness to 18 % grey (none where it lies within a quarter of a stop), then
- * black and white point where half a percent clips, neither moved far.
+ * All Automatic: exposure that brings the middle of the subject's brightness to 18 % grey (none where it lies within a
+ * quarter of a stop), then black and white point where half a percent clips, neither moved far.
  *
  * @param subject - 0..1 on the guide's grid; null: the whole frame counts.
  */

@@ -19,8 +19,8 @@ export const needsBroad = ({ holdHighlights, liftShadows }: Corrections): boolea
   holdHighlights.value > 0 || liftShadows.value > 0;
 
 /**
- * Light and colour put right, sample by sample: fall-off, white balance, exposure, broad light held and lifted, then points
- * and curve on encoded brightness, all channels scaled alike so that hue stays. Never clipped.
+ * Light and colour put right, sample by sample: fall-off, white balance, exposure, broad light held and lifted, then
+ * points and curve on encoded brightness, all channels scaled alike so that hue stays. Never clipped.
  *
  * @param planes - Linear, in the frame's own space. Not changed.
  * @param guide - Of the frame; only looked at where `needsBroad`.

@@ -8,19 +8,20 @@ export interface AxisMap {
 }
 
 /**
- * What is enlarged depends on so many px of the plane around a place: Lanczos, and what the solution below still feels of
- * its neighbours (less than a millionth from here).
+ * What is enlarged depends on so many px of the plane around a place: Lanczos, and what the solution below still feels
+ * of its neighbours (less than a millionth from here).
  */
 export const ENLARGE_REACH = LANCZOS_REACH + 9;
 
 /**
- * Where the samples of a finer (or coarser) grid lie along one axis of a plane, for `onGrid`, by Lanczos. Where it `projects`
- * the values between which is interpolated are first chosen so that the result, shrunk again by the area of every px, is the
- * plane itself: the fixed point of iterative back-projection, solved along each axis instead of approached by turns.
+ * Where the samples of a finer (or coarser) grid lie along one axis of a plane, for `onGrid`, by Lanczos. Where it
+ * `projects` the values between which is interpolated are first chosen so that the result, shrunk again by the area of
+ * every px, is the plane itself: the fixed point of iterative back-projection, solved along each axis instead of
+ * approached by turns.
  *
  * @param map - Px of the plane from px of the result; its slope not above 1 where it projects.
- * Sources: Duchon, "Lanczos filtering in one and two dimensions", J. Appl. Meteor. 18 (1979), three lobes; Irani & Peleg,
- * "Improving resolution by image registration", CVGIP 53 (1991), for the condition.
+ * Sources: Duchon, "Lanczos filtering in one and two dimensions", J. Appl. Meteor. 18 (1979), three lobes; Irani &
+ * Peleg, "Improving resolution by image registration", CVGIP 53 (1991), for the condition.
  */
 export function enlargedAxis(length: number, count: number, { slope, offset }: AxisMap, projects: boolean): GridAxis {
   const places = lanczosPlaces(Float64Array.from({ length: count }, (_, i) => slope * i + offset));

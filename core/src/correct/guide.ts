@@ -9,8 +9,8 @@ import type { Size } from '../picture/region';
 import type { Extent } from './extent';
 
 /**
- * The whole frame, small, in its own linear light: from it comes what is broad in the picture, so that no tile has to look
- * farther than itself.
+ * The whole frame, small, in its own linear light: from it comes what is broad in the picture, so that no tile has to
+ * look farther than itself.
  */
 export interface FrameGuide {
   readonly channels: Channels;
@@ -19,15 +19,18 @@ export interface FrameGuide {
 
 /** Long side of a guide, px. */
 export const GUIDE_SIDE = 512;
-/** How the broad part of log₂ brightness follows from a place's own brightness: slope · own + offset, on the guide's grid. */
+/**
+ * How the broad part of log₂ brightness follows from a place's own brightness: slope · own + offset, on the guide's
+ * grid.
+ */
 export interface Broad {
   readonly slope: Plane;
   readonly offset: Plane;
 }
 
 /**
- * Edge-keeping: in squares of the guide what varies much less than `spreadEv` is broken down to its mean, what varies much
- * more is kept.
+ * Edge-keeping: in squares of the guide what varies much less than `spreadEv` is broken down to its mean, what varies
+ * much more is kept.
  *
  * @param share - Half side of the squares, of the guide's long side.
  * Source: He, Sun, "Fast guided filter", arXiv:1505.00996 (2015), after He, Sun, Tang (2010).

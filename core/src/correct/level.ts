@@ -10,7 +10,10 @@ export interface Levelling {
 
 const middleOf = ({ width, height }: Size): Point => ({ x: (width - 1) / 2, y: (height - 1) / 2 });
 
-/** Radial change at the corner is `percent`; half the diagonal is 1. Source: Brown, Photogrammetric Engineering 32 (1966). */
+/**
+ * Radial change at the corner is `percent`; half the diagonal is 1. Source: Brown, Photogrammetric Engineering 32
+ * (1966).
+ */
 const stretchAt = (percent: number, squared: number): number => 1 + (percent / 100) * squared;
 
 /** Where a place of the level picture is found in the frame; px. */

@@ -18,7 +18,8 @@ const LEAST_WON = 0.15;
 const LEAST_PERCENT = 0.3;
 
 /**
- * By how many percent the lens bends what is straight: the one under which the long edges of the picture are straightest.
+ * By how many percent the lens bends what is straight: the one under which the long edges of the picture are
+ * straightest.
  *
  * @param luma - Linear light, the whole frame, some 800 to 2000 px long.
  * @returns Percent at the corner, as *Distortion* takes it; 0 where lines are straight; null without enough of them.

@@ -26,10 +26,10 @@ const MOST_SPREAD_SHARE = 0.25;
 const LEAST_PERCENT = 6;
 
 /**
- * By how many percent the corners are darker than the middle because of the lens: the fall-off that leaves the usual slope
- * of light, outwards from the middle, nothing to explain. Light that the scene itself lets rise to one side falls on the
- * other, so a sector is taken together with its opposite; where the pairs do not agree, or opposites differ otherwise than
- * by a slope, or it is not as a lens does it further out as well (a lamp), nothing is said.
+ * By how many percent the corners are darker than the middle because of the lens: the fall-off that leaves the usual
+ * slope of light, outwards from the middle, nothing to explain. Light that the scene itself lets rise to one side falls
+ * on the other, so a sector is taken together with its opposite; where the pairs do not agree, or opposites differ
+ * otherwise than by a slope, or it is not as a lens does it further out as well (a lamp), nothing is said.
  *
  * @param luma - Linear light, the whole frame, some 600 to 1200 px long.
  * @returns Percent lost in the corner; 0 for hardly any; null where the picture does not tell.
@@ -88,7 +88,9 @@ function offSlope(pairs: readonly Pair[]): number {
   );
 }
 
-/** Slopes of ln light outwards, and where they were found (squared distance, of the corner's), with what a px is of it. */
+/**
+ * Slopes of ln light outwards, and where they were found (squared distance, of the corner's), with what a px is of it.
+ */
 interface Slopes {
   readonly slope: readonly number[];
   readonly squared: readonly number[];

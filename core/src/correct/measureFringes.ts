@@ -71,8 +71,8 @@ function fineOf(plane: Plane): Plane {
 }
 
 /**
- * What is left between two pictures when one is scaled about the middle, and what a little more scaling would change of it.
- * A Gauss–Newton step of registration: Lucas & Kanade, IJCAI 1981.
+ * What is left between two pictures when one is scaled about the middle, and what a little more scaling would change of
+ * it. A Gauss–Newton step of registration: Lucas & Kanade, IJCAI 1981.
  */
 function heldAgainst(own: Plane, other: Plane, places: Int32Array, scale: number) {
   const { width, height } = other;

@@ -1,8 +1,8 @@
 import type { CurvePoint } from '../prescription/corrections';
 
 /**
- * A curve through points that never falls where they do not: piecewise cubic, each slope limited. Before the first point it is
- * level, after the last it goes on as steeply as it came.
+ * A curve through points that never falls where they do not: piecewise cubic, each slope limited. Before the first
+ * point it is level, after the last it goes on as steeply as it came.
  *
  * @param points - At least two, in order of x.
  * Source: Fritsch & Carlson, "Monotone piecewise cubic interpolation", SIAM J. Numer. Anal. 17 (1980).

@@ -39,8 +39,8 @@ interface Ring {
  * @param planes - Encoded or linear, over `region`, as `regionOfSearch` gives it.
  * @param avoid - Strokes that are no source either.
  * @returns Null where the frame is too small for any.
- * Source: the best match of the surroundings as in Criminisi, Pérez, Toyama, "Region filling and object removal by exemplar-based
- * image inpainting", IEEE TIP 13 (2004), for the whole place at once.
+ * Source: the best match of the surroundings as in Criminisi, Pérez, Toyama, "Region filling and object removal by
+ * exemplar-based image inpainting", IEEE TIP 13 (2004), for the whole place at once.
  */
 export function findSource(
   planes: Channels,

@@ -43,8 +43,8 @@ interface Levels {
 }
 
 /**
- * Whether finishing undoes what the audit said of a recovery: at edges it is held against the range that was there before,
- * tones matched; in plain places its grain against the grain before.
+ * Whether finishing undoes what the audit said of a recovery: at edges it is held against the range that was there
+ * before, tones matched; in plain places its grain against the grain before.
  *
  * @param line - Noise of brightness by tone, of what is finished.
  */

@@ -5,8 +5,8 @@ const SMOOTHINGS = 40;
 const LEAST_SIDE = 6;
 
 /**
- * The smoothest plane that is `edge` where nothing is free: its Laplacian is 0 where `free` is 1. Begun on a grid half as
- * fine, then smoothed on its own.
+ * The smoothest plane that is `edge` where nothing is free: its Laplacian is 0 where `free` is 1. Begun on a grid half
+ * as fine, then smoothed on its own.
  *
  * @param free - 1 where a sample is sought, 0 where `edge` holds; the plane's border should hold.
  */

@@ -66,8 +66,8 @@ export interface Mended {
 }
 
 /**
- * Covers a place from its source. The source is laid on with what it differs by at the seam, spread inwards as a membrane, so
- * that no seam shows.
+ * Covers a place from its source. The source is laid on with what it differs by at the seam, spread inwards as a
+ * membrane, so that no seam shows.
  *
  * @param planes - Linear, over `region`, which holds the mend's place and its source.
  * Source: Pérez, Gangnet, Blake, "Poisson image editing", ACM TOG 22 (2003), seamless cloning.

@@ -46,7 +46,10 @@ export function lanePlan(length: number): LanePlan {
   return plan;
 }
 
-/** Smallest length of at least `wanted` with no prime factor over 5, and a multiple of 4 (the kernels take four samples at a time). */
+/**
+ * Smallest length of at least `wanted` with no prime factor over 5, and a multiple of 4 (the kernels take four samples
+ * at a time).
+ */
 export function fastLength(wanted: number): number {
   for (let length = Math.max(4, 4 * Math.ceil(wanted / 4)); ; length += 4) {
     let rest = length;

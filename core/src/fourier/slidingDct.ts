@@ -17,9 +17,14 @@ const LEAST_POWER = 0.05;
 export interface SlidingDctOptions {
   /** Standard deviation of the noise. */
   readonly sigma: number;
-  /** How far it stands at each frequency over that of white noise, by the distance from the block's mean, 0..10; left out it is white. */
+  /**
+   * How far it stands at each frequency over that of white noise, by the distance from the block's mean, 0..10; left
+   * out it is white.
+   */
   readonly shape?: readonly number[];
-  /** Place of the first sample in the frame: the block grid is fixed to the frame, so that tiles agree with the whole. */
+  /**
+   * Place of the first sample in the frame: the block grid is fixed to the frame, so that tiles agree with the whole.
+   */
   readonly originX: number;
   readonly originY: number;
   /** What a first pass made of the plane: then coefficients are shrunk by it, not cut. Same size as the plane. */
@@ -31,8 +36,9 @@ export interface SlidingDctOptions {
  * small coefficients are cut; with one they are multiplied by p² / (p² + σ²), p the pilot's own. Blocks count the more
  * the less noise they kept.
  *
- * Source: Yaroslavsky, Egiazarian, Astola (2001); the weights and the second pass after Dabov, Foi, Katkovnik, Egiazarian,
- * "Image denoising by sparse 3-D transform-domain collaborative filtering", IEEE TIP 16 (2007), without the matching.
+ * Source: Yaroslavsky, Egiazarian, Astola (2001); the weights and the second pass after Dabov, Foi, Katkovnik,
+ * Egiazarian, "Image denoising by sparse 3-D transform-domain collaborative filtering", IEEE TIP 16 (2007), without the
+ * matching.
  */
 export function slidingDct(plane: Plane, options: SlidingDctOptions): Plane {
   const { width, height } = plane;

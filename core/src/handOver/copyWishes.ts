@@ -24,7 +24,9 @@ export interface CopyWishes {
 export const HAND_OVER_NAME = '{frame}-{stage}';
 export const PPI = { least: 36, most: 2400 } as const;
 
-/** What a photographer would choose: a JPEG is looked at anywhere, so it is in sRGB; a raw file's own space is no one's. */
+/**
+ * What a photographer would choose: a JPEG is looked at anywhere, so it is in sRGB; a raw file's own space is no one's.
+ */
 export function usualWishes(format: SaveFormat, isSensorData: boolean): CopyWishes {
   const colour = format === 'jpeg' ? 'srgb' : isSensorData && format !== 'dng' ? 'romm' : 'as-original';
   return { colour, metadata: 'all', ppi: null, namePattern: HAND_OVER_NAME };

@@ -65,8 +65,9 @@ export const needsFaces = ({ ways }: KeptPrescription): boolean =>
   ways.subject === 'features' && ways.recovery !== 'left-out';
 
 /**
- * A kept prescription for another frame: parts *anew* from what was measured there, parts *as it is* as they were kept, the
- * numbers on Automatic from the reading. Where the subject, or a face, is to be found and was not, nothing is recovered.
+ * A kept prescription for another frame: parts *anew* from what was measured there, parts *as it is* as they were kept,
+ * the numbers on Automatic from the reading. Where the subject, or a face, is to be found and was not, nothing is
+ * recovered.
  *
  * @param frame - The frame it is used on; places are scaled to its size.
  */

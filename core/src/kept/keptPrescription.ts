@@ -5,7 +5,9 @@ import { emptyPrescription, type MaskPlan, type Prescription } from '../prescrip
 
 /** The parts of a prescription that are kept under a name, and the ways in which each can be used on another frame. */
 export const KEPT_WAYS = {
-  /** Where is recovered: the subject found on each frame (its skin left out of faces), one mask on each, or all of each. */
+  /**
+   * Where is recovered: the subject found on each frame (its skin left out of faces), one mask on each, or all of each.
+   */
   subject: ['anew', 'features', 'as-it-is', 'whole-frame'],
   /** Blur and noise. */
   reading: ['anew', 'as-it-is'],

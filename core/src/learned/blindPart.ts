@@ -7,7 +7,10 @@ import { reachOf, type Psf } from '../psf/psf';
 import { psfAtOrigin } from '../psf/transfer';
 import { keepBlind } from '../spectrum/blindness';
 
-/** What the photograph is blind for hangs on some more around a sample than the blur reaches (core/test/stages/render.test.ts). */
+/**
+ * What the photograph is blind for hangs on some more around a sample than the blur reaches
+ * (core/test/stages/render.test.ts).
+ */
 const LEAST_REACH_PX = 14;
 const MOST_REACH_PX = 32;
 /** Power of nature at frequency 1, and by how much more than noise may hide. */

@@ -7,8 +7,8 @@ import { grow, placedIn, type Region } from '../picture/region';
 import { foldedStack, unfolded } from './fold';
 
 /**
- * px around a sample that its texture hangs on in a way that matters: eight 3 × 3 convolutions over folded samples see 18, but
- * with 8 a tile and the whole frame differ by no more than with these (files/test/tiles.test.ts).
+ * px around a sample that its texture hangs on in a way that matters: eight 3 × 3 convolutions over folded samples see
+ * 18, but with 8 a tile and the whole frame differ by no more than with these (files/test/tiles.test.ts).
  */
 export const REACH_OF_NETWORK = 8;
 /** What tells the recoveries apart is small beside them, and so is what is to be added. */
@@ -37,8 +37,8 @@ export interface MissingInput {
 }
 
 /**
- * What a small trained network (training/README.md) finds missing in a recovery, over `wanted` of its samples: linear light
- * to be added, a plane a channel.
+ * What a small trained network (training/README.md) finds missing in a recovery, over `wanted` of its samples: linear
+ * light to be added, a plane a channel.
  *
  * @throws CoreError NO_WEIGHTS where the host brought none; STOPPED.
  */
@@ -83,8 +83,8 @@ function lightToAdd(own: Plane, said: Plane): Plane {
 }
 
 /**
- * The three channels of the recovery, of what sets the weaker one and the given apart from it, the noise, and brightness
- * where noise is hidden.
+ * The three channels of the recovery, of what sets the weaker one and the given apart from it, the noise, and
+ * brightness where noise is hidden.
  */
 function shownTo({ recovered, weaker, given, noise, noiseGuard, hidesNoise }: MissingInput): Plane[] {
   const own = recovered.map((plane) => ({ ...plane, data: plane.data.map(rootOf) }));

@@ -14,7 +14,9 @@ import { shareVouchedFor } from './vouchedTexture';
  * stands in the data and the prior would smooth away, noise and all.
  */
 export const WEAKER_GUARD = 18;
-/** Of the reach, on the noise guard: so much farther must a tile see for its texture to agree with the whole frame's. */
+/**
+ * Of the reach, on the noise guard: so much farther must a tile see for its texture to agree with the whole frame's.
+ */
 export const FARTHER_GUARD = 6;
 /** Of the second recovery: it then stands some 12 dB below its own error, at half the time. */
 export const WEAKER_ITERATIONS = 5;
@@ -33,14 +35,14 @@ export interface TextureInput extends MissingInput {
 export const reachOfTexture = (psf: Psf): number => REACH_OF_NETWORK + reachOfBlindPart(psf);
 
 /**
- * The recovery with the texture that a trained network finds missing in it, over `wanted` of its samples; elsewhere as it
- * was. Only what the photograph is blind for is added: what it does show stays as the solver found it, so that texture
- * cannot contradict it.
+ * The recovery with the texture that a trained network finds missing in it, over `wanted` of its samples; elsewhere as
+ * it was. Only what the photograph is blind for is added: what it does show stays as the solver found it, so that
+ * texture cannot contradict it.
  *
  * @throws CoreError NO_WEIGHTS where the host brought none; STOPPED.
- * Sources: Schuler, Burger, Harmeling, Schölkopf, CVPR 2013, for learning what an inversion leaves wrong; Mohan, Kadkhodaie,
- * Simoncelli, Fernandez-Granda, ICLR 2020, for leaving out biases; Zhang, Zuo, Zhang, IEEE TIP 27 (2018) for folding and
- * the map of noise.
+ * Sources: Schuler, Burger, Harmeling, Schölkopf, CVPR 2013, for learning what an inversion leaves wrong; Mohan,
+ * Kadkhodaie, Simoncelli, Fernandez-Granda, ICLR 2020, for leaving out biases; Zhang, Zuo, Zhang, IEEE TIP 27 (2018)
+ * for folding and the map of noise.
  */
 export function withTexture(
   input: TextureInput,

@@ -82,7 +82,9 @@ function coverageOf(area: AreaOperation): Plane {
   return plane;
 }
 
-/** Coverage of an area over `region` of its frame, `scale` drawn px per px of the frame; bilinear between its samples. */
+/**
+ * Coverage of an area over `region` of its frame, `scale` drawn px per px of the frame; bilinear between its samples.
+ */
 export function drawArea(area: AreaOperation, region: Region, scale: number, width: number, height: number): Plane {
   const coverage = coverageOf(area);
   const [perX, perY] = [area.width / area.frameWidth, area.height / area.frameHeight];

@@ -95,7 +95,9 @@ function withStroke(mask: Plane, stroke: Stroke, region: Region, scale: number):
   return mask;
 }
 
-/** In drawn px: their centres lie at (column + 0.5) / scale − 0.5 in px of the frame, whose own centres are at integers. */
+/**
+ * In drawn px: their centres lie at (column + 0.5) / scale − 0.5 in px of the frame, whose own centres are at integers.
+ */
 function segmentsOf({ points, sizePx, pressures }: Stroke, region: Region, scale: number): Segment[] {
   const toX = (k: number) => (points[2 * k] - region.x + 0.5) * scale - 0.5;
   const toY = (k: number) => (points[2 * k + 1] - region.y + 0.5) * scale - 0.5;

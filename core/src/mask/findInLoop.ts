@@ -19,13 +19,13 @@ const RIM_PULL = 2;
 const RIM_DEPTH = 0.12;
 
 /**
- * The subject inside a loop drawn round it, whatever else is sharp in the frame: what lies outside is background for sure, its
- * colours near the loop tell what lies behind the subject inside, and a minimum cut parts the two.
+ * The subject inside a loop drawn round it, whatever else is sharp in the frame: what lies outside is background for
+ * sure, its colours near the loop tell what lies behind the subject inside, and a minimum cut parts the two.
  *
  * @param loop - x0, y0, x1, y1 … in px of the small picture; its ends are joined.
  * @returns 1 where the subject is; nothing where the loop holds nothing.
- * Source: Rother, Kolmogorov, Blake, "GrabCut: interactive foreground extraction using iterated graph cuts", ACM Transactions
- * on Graphics 23 (2004).
+ * Source: Rother, Kolmogorov, Blake, "GrabCut: interactive foreground extraction using iterated graph cuts", ACM
+ * Transactions on Graphics 23 (2004).
  */
 export function findInLoop({ width, height, features, grid }: FoundSubject, loop: readonly number[]): Uint8Array {
   const inside = insideLoop(loop, width, height);

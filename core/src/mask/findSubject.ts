@@ -32,12 +32,12 @@ export interface FoundSubject {
 }
 
 /**
- * Finds the subject without any model of what subjects are: what is in focus, and not at the borders, starts two mixtures
- * of colour and focus, between which a minimum cut decides; a few rounds of both.
+ * Finds the subject without any model of what subjects are: what is in focus, and not at the borders, starts two
+ * mixtures of colour and focus, between which a minimum cut decides; a few rounds of both.
  *
  * @param picture - Linear sRGB, about 400 px a side; larger is slower, not better.
- * Source: Rother, Kolmogorov, Blake, "GrabCut: interactive foreground extraction using iterated graph cuts", ACM Transactions
- * on Graphics 23 (2004).
+ * Source: Rother, Kolmogorov, Blake, "GrabCut: interactive foreground extraction using iterated graph cuts", ACM
+ * Transactions on Graphics 23 (2004).
  */
 export function findSubject(picture: Channels): FoundSubject {
   const { width, height } = picture[0];

@@ -9,7 +9,10 @@ import { gridCut } from './gridCut';
 import { localColourCosts } from './localColours';
 import { gridOver } from './grid';
 
-/** How far an outline moves in one round, and how wide its colours are gathered, in px of the picture that it was found in. */
+/**
+ * How far an outline moves in one round, and how wide its colours are gathered, in px of the picture that it was found
+ * in.
+ */
 const BAND = 3;
 const WINDOW = 12;
 const ROUNDS = 3;
@@ -24,15 +27,15 @@ const SURE = 1e6;
 const EPS = 1e-4;
 
 /**
- * An outline that was found in a smaller picture, drawn anew in a band around it: every sample goes to the side whose colours
- * nearby are more like its own, and the outline keeps to edges. A few rounds, since a band is narrow.
+ * An outline that was found in a smaller picture, drawn anew in a band around it: every sample goes to the side whose
+ * colours nearby are more like its own, and the outline keeps to edges. A few rounds, since a band is narrow.
  *
  * @param labels - 1 where the subject is, as large as `picture`.
  * @param picture - Linear sRGB.
  * @param ratio - How many times larger `picture` is than the one that the outline was found in.
  * @param sure - 1 where a person said subject, −1 where not, else 0; null where nobody said anything.
- * Sources: Lombaert, Sun, Grady, Xu, "A multilevel banded graph cuts method for fast image segmentation", ICCV 2005; local
- * colours: Bai, Wang, Simons, Sapiro, "Video SnapCut", ACM Transactions on Graphics 28 (2009).
+ * Sources: Lombaert, Sun, Grady, Xu, "A multilevel banded graph cuts method for fast image segmentation", ICCV 2005;
+ * local colours: Bai, Wang, Simons, Sapiro, "Video SnapCut", ACM Transactions on Graphics 28 (2009).
  */
 export function fineBorder(labels: Uint8Array, picture: Channels, ratio: number, sure: Int8Array | null): Uint8Array {
   const whole = wholeOf(picture[0]);

@@ -16,8 +16,8 @@ const CORE = 0.15;
 const STIFFNESS = 5e-4;
 
 /**
- * Coverage of a stroke that stops at strong edges: from its middle line paint flows as far as the brush reaches, but not
- * over what differs.
+ * Coverage of a stroke that stops at strong edges: from its middle line paint flows as far as the brush reaches, but
+ * not over what differs.
  *
  * @param picture - Linear sRGB, a piece of the frame round the stroke.
  * @param stroke - In px of `picture`.

@@ -1,16 +1,18 @@
 const BUCKET = 0.01;
 
 /**
- * How much has to be crossed to get to every sample from the nearest seed: the sum of changes of the features along the best
- * way, less what changes slowly. Flat and blurred places cost nearly nothing, sharp edges do.
+ * How much has to be crossed to get to every sample from the nearest seed: the sum of changes of the features along the
+ * best way, less what changes slowly. Flat and blurred places cost nearly nothing, sharp edges do.
  *
  * @param features - Interleaved, `stride` a sample; the first three count.
  * @param seeds - Not 0 where ways begin.
  * @param stepCost - Price of a step beside what changes on the way: of two level ways the shorter wins.
- * @param freeTimes - Changes up to so many times the usual one are free: out of focus everything changes slowly, whatever
+ * @param freeTimes - Changes up to so many times the usual one are free: out of focus everything changes slowly,
+ * whatever
  *   it is, and grain is no border.
  * @param most - Where nothing nearer leads this is given.
- * Source: Dijkstra 1959; as a cue for subjects: Wei, Wen, Zhu, Sun, "Geodesic saliency using background priors", ECCV 2012.
+ * Source: Dijkstra 1959; as a cue for subjects: Wei, Wen, Zhu, Sun, "Geodesic saliency using background priors", ECCV
+ * 2012.
  */
 export function geodesicDistance(
   features: Float32Array,

@@ -7,8 +7,8 @@ import { COLOUR_PAIRS } from './colourPairs';
 const MOST_SAMPLES = 2 ** 18;
 
 /**
- * Fits `wanted` around every sample by a plane over the guide's three colours, and takes what the planes say: borders of
- * `wanted` move to the guide's own.
+ * Fits `wanted` around every sample by a plane over the guide's three colours, and takes what the planes say: borders
+ * of `wanted` move to the guide's own.
  *
  * @param guide - Three planes, 0..1, size of `wanted`.
  * @param reach - Half side of the squares in which the planes are fitted, px.

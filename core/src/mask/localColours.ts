@@ -10,8 +10,8 @@ const UNKNOWN = 6;
 const THIN = 3;
 
 /**
- * How unlike a sample's colour is what lies around it: −ln of the likelihood under the normal distribution of the weighted
- * colours in the square around it, but for a constant.
+ * How unlike a sample's colour is what lies around it: −ln of the likelihood under the normal distribution of the
+ * weighted colours in the square around it, but for a constant.
  *
  * @param colours - Three planes.
  * @param weight - How much each sample counts, 0 or more.

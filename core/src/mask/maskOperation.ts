@@ -65,7 +65,10 @@ export type AreaOrigin =
   | {
       readonly kind: 'subject';
       readonly dabs: readonly Dab[];
-      /** What was pointed at is meant and nothing else: a loop, x0, y0, x1, y1 … px of the frame, or empty: the dabs alone. */
+      /**
+       * What was pointed at is meant and nothing else: a loop, x0, y0, x1, y1 … px of the frame, or empty: the dabs
+       * alone.
+       */
       readonly only?: readonly number[];
     }
   /** Over encoded brightness 0..1. */

@@ -19,8 +19,8 @@ const COLOUR_SHARE = 2;
 const DEEP_FROM = 1.5;
 
 /**
- * Solves again with the person's dabs. A dab speaks for all that can be reached from it without crossing an edge, more than
- * for what lies behind one; elsewhere what was found stays.
+ * Solves again with the person's dabs. A dab speaks for all that can be reached from it without crossing an edge, more
+ * than for what lies behind one; elsewhere what was found stays.
  *
  * @param dabs - In px of the small picture; later ones win.
  * @returns 1 where the subject is.
@@ -47,7 +47,8 @@ export function mendSubject(subject: FoundSubject, dabs: readonly Dab[]): Uint8A
   };
   const leaning = leaningFrom(sure);
   const local = localFeatures(features, width);
-  // A dab deep in what was missed or taken wrongly speaks for the colours around it, one beside an outline only for its place.
+  // A dab deep in what was missed or taken wrongly speaks for the colours around it, one beside an outline only for its
+  // place.
   const deep = dabs.filter((dab) => isDeep(dab, found, width, height));
   const taught =
     deep.length === dabs.length ? leaning : deep.length > 0 ? leaningFrom(heard(deep, found, width, height)) : null;
@@ -117,8 +118,8 @@ function wholePieces(found: Uint8Array, dabs: readonly Dab[], width: number, hei
 }
 
 /**
- * What was found, changed only as the dabs say and only where that hangs together with one of them: a dab repairs its own
- * surroundings and leaves the rest of a good mask alone.
+ * What was found, changed only as the dabs say and only where that hangs together with one of them: a dab repairs its
+ * own surroundings and leaves the rest of a good mask alone.
  */
 function nearDabs(found: Uint8Array, solved: Uint8Array, sure: Int8Array, width: number, height: number): Uint8Array {
   const out = found.slice();

@@ -31,7 +31,8 @@ const BLOCK = 192;
  *
  * @param picture - Linear sRGB, as large as the coverage is wanted.
  * @param dabs - In px of `picture`.
- * @param only - What was pointed at is meant and nothing else: what lies in a loop (x0, y0, x1, y1 … in px of `picture`), or
+ * @param only - What was pointed at is meant and nothing else: what lies in a loop (x0, y0, x1, y1 … in px of
+ * `picture`), or
  *   with an empty one what the dabs say.
  */
 export function subjectArea(picture: Channels, dabs: readonly Dab[], only?: readonly number[]): Plane {
@@ -108,7 +109,10 @@ function planeOf(labels: Uint8Array, { width, height }: Size): Plane {
   return { width, height, data: new Float32Array(labels) };
 }
 
-/** The label that all samples have which `region`, in px of a picture larger by 1/scale, is drawn from; null for several. */
+/**
+ * The label that all samples have which `region`, in px of a picture larger by 1/scale, is drawn from; null for
+ * several.
+ */
 function onlyLabelIn({ width, height, data }: Plane, region: Region, scale: number): number | null {
   const left = Math.max(0, Math.floor(region.x * scale) - 1);
   const right = Math.min(width, Math.ceil((region.x + region.width) * scale) + 1);

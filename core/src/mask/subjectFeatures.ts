@@ -37,12 +37,15 @@ function focusOf(light: Plane): Float32Array {
   return around.map((value) => Math.log((value + usual) / (2 * usual)) / 1.2);
 }
 
-/** An edge blurred by σ 1.7 px has this share of its coarser energy (σ 1.4 to 4 px) at the finest scale too; a sharper one more. */
+/**
+ * An edge blurred by σ 1.7 px has this share of its coarser energy (σ 1.4 to 4 px) at the finest scale too; a sharper
+ * one more.
+ */
 const OF_BLUR = 0.1;
 
 /**
- * Mean square of what is finer than σ 1.4 px, over squares of a 65th of the width, less what a blurred edge has of it: a
- * bright blossom out of focus must not count for sharp fur.
+ * Mean square of what is finer than σ 1.4 px, over squares of a 65th of the width, less what a blurred edge has of it:
+ * a bright blossom out of focus must not count for sharp fur.
  */
 export function detailOf(light: Plane): Float32Array {
   const { width, height } = light;

@@ -11,7 +11,10 @@ export function isBlurMethod(method: Method): method is BlurMethod {
   return (BLUR_METHODS as readonly string[]).includes(method);
 }
 
-/** What the point spread function of a method needs: full width at half maximum, diameter or length in px, direction (°). */
+/**
+ * What the point spread function of a method needs: full width at half maximum, diameter or length in px, direction
+ * (°).
+ */
 export interface BlurModel extends BlurShape {
   readonly method: Method;
   readonly blurSizePx: number;
@@ -44,6 +47,9 @@ export interface MethodDescription {
 export interface BlurMethodDescription extends MethodDescription {
   /** @throws CoreError for a blur that cannot be, NO_PATH without the path it follows. */
   psf(blur: BlurModel): Psf;
-  /** px a recovered value depends on for each px the blur reaches, at about 1 % noise: more the more zeros its spectrum has. */
+  /**
+   * px a recovered value depends on for each px the blur reaches, at about 1 % noise: more the more zeros its spectrum
+   * has.
+   */
   readonly reachPerPx: number;
 }

@@ -37,13 +37,13 @@ const DRAWS = Array.from({ length: 41 }, (_, i) => {
 });
 
 /**
- * The exact unbiased inverse: from the mean of transformed samples to the light that they are samples of. A mean of roots
- * is not the root of the mean, and a file has cut noise off at black and at white: both are undone. So the mean of noise
- * round black comes back as black, not as grey.
+ * The exact unbiased inverse: from the mean of transformed samples to the light that they are samples of. A mean of
+ * roots is not the root of the mean, and a file has cut noise off at black and at white: both are undone. So the mean
+ * of noise round black comes back as black, not as grey.
  *
  * @returns From a mean of stabilised values to linear light 0..1, good to 1e-4.
- * Source: Mäkitalo & Foi, IEEE TIP 22 (2013); for what is cut off Foi, "Clipped noisy images: heteroskedastic modeling and
- * practical denoising", Signal Processing 89 (2009). The Poisson law is taken as normal.
+ * Source: Mäkitalo & Foi, IEEE TIP 22 (2013); for what is cut off Foi, "Clipped noisy images: heteroskedastic modeling
+ * and practical denoising", Signal Processing 89 (2009). The Poisson law is taken as normal.
  */
 export function unbiasedInverse(line: NoiseLine): EvenTable {
   return keptWith(DRAWS, `${line.a} ${line.b}`, () => tabulated(line));

@@ -7,7 +7,9 @@ import type { Plane } from '../picture/plane';
 export interface FileTraces {
   /** How much steeper brightness steps across JPEG's blocks than elsewhere: 0 not at all, 0.1 and more shows. */
   readonly blocking: number;
-  /** How far sharp edges overshoot on both sides, % of their step, a quarter of them more; null where there are too few. */
+  /**
+   * How far sharp edges overshoot on both sides, % of their step, a quarter of them more; null where there are too few.
+   */
   readonly overshootPercent: number | null;
 }
 

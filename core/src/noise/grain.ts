@@ -13,7 +13,10 @@ import { noiseKind } from './whiteness';
 export interface Grain {
   /** The noise of each channel at twice the scale, as white noise would have it at the finest. */
   readonly noise: readonly NoiseLine[];
-  /** How far noise of brightness and of colour stands over that at each frequency of an 8 × 8 DCT, by the distance 0..10 from the mean. */
+  /**
+   * How far noise of brightness and of colour stands over that at each frequency of an 8 × 8 DCT, by the distance 0..10
+   * from the mean.
+   */
   readonly brightness: readonly number[];
   readonly colour: readonly number[];
   /** The same for colour at 2, 4 and 8 times the scale. */
@@ -21,7 +24,10 @@ export interface Grain {
 }
 
 export const GRAIN_SCALES = 3;
-/** Filling in a mosaic or softening makes noise at coarse frequencies at most twice what it is at twice the scale, strong JPEG any times. */
+/**
+ * Filling in a mosaic or softening makes noise at coarse frequencies at most twice what it is at twice the scale,
+ * strong JPEG any times.
+ */
 const MOST_SHAPE = 2;
 const MOST_BLOCKED_SHAPE = 8;
 /** JPEG's blocks stand out by this in most pictures of quality 75, also under noise. */
@@ -35,8 +41,9 @@ const MOST_GROWTH = 1.25;
 const COARSE_PLACES = [2, 3, 4, 5, 6, 7];
 
 /**
- * The noise of each channel at the finest scale, and the grain where it is not white. Weak noise over sharp texture with
- * colours of its own looks as grain does but for one thing: the texture fills the finest scale too. It is taken for white.
+ * The noise of each channel at the finest scale, and the grain where it is not white. Weak noise over sharp texture
+ * with colours of its own looks as grain does but for one thing: the texture fills the finest scale too. It is taken
+ * for white.
  *
  * @param use - Where samples count (not 0); same size as the channels.
  */
@@ -55,8 +62,8 @@ export function readNoise(channels: Channels, use: Plane): { noise: NoiseLine[];
 const atMidTone = ({ a, b }: NoiseLine) => a * MID_TONE + b;
 
 /**
- * The strength and the spectrum of noise that is not white, from the flattest fifth of blocks, each component by itself,
- * variance stabilised first. Texture everywhere reads as noise.
+ * The strength and the spectrum of noise that is not white, from the flattest fifth of blocks, each component by
+ * itself, variance stabilised first. Texture everywhere reads as noise.
  */
 function grainOf(channels: Channels, use: Plane, mostShape: number, isFromMosaic: boolean): Grain {
   const half = channels.map((plane) => halved(plane));
@@ -84,7 +91,9 @@ function grainOf(channels: Channels, use: Plane, mostShape: number, isFromMosaic
   };
 }
 
-/** Filling in a mosaic spreads each channel's noise over all three: of noise alone a quarter is still a channel's own. */
+/**
+ * Filling in a mosaic spreads each channel's noise over all three: of noise alone a quarter is still a channel's own.
+ */
 const MOST_SHARED = 4;
 
 /** Each channel's noise together with what it shares, as far as noise shares: the rest is texture. */

@@ -33,7 +33,9 @@ export function squaredImmerkaer(plane: Plane): Plane {
   return out;
 }
 
-/** Response of the mask [1 −2 1; −2 4 −2; 1 −2 1] / 6 in single precision; border samples repeat their inner neighbour. */
+/**
+ * Response of the mask [1 −2 1; −2 4 −2; 1 −2 1] / 6 in single precision; border samples repeat their inner neighbour.
+ */
 export function immerkaer(plane: Plane): Plane {
   const { width, height, data } = plane;
   const out = createPlane(width, height);

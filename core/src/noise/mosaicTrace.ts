@@ -4,14 +4,14 @@ import type { Plane } from '../picture/plane';
 import { squaredImmerkaer } from './localNoise';
 
 /**
- * ln of how far the four places of a square of 2 × 2 px differ in what is finest there: 0.06 at most without a mosaic, 0.5
- * to 2.3 in the clearest channel with one (20 scenes, sharp and blurred, 0.2 and 1 % noise).
+ * ln of how far the four places of a square of 2 × 2 px differ in what is finest there: 0.06 at most without a mosaic,
+ * 0.5 to 2.3 in the clearest channel with one (20 scenes, sharp and blurred, 0.2 and 1 % noise).
  */
 const TRACE = 0.2;
 
 /**
- * Whether channels were filled in from a colour mosaic: at places that were filled in a channel is smoother than at those
- * that were measured. JPEG and shrinking wipe the trace out.
+ * Whether channels were filled in from a colour mosaic: at places that were filled in a channel is smoother than at
+ * those that were measured. JPEG and shrinking wipe the trace out.
  * Source: Gallagher & Chen, "Image authentication by detecting traces of demosaicing", CVPR Workshops 2008.
  */
 export function isFilledIn(channels: Channels): boolean {

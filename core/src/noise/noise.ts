@@ -19,8 +19,8 @@ export const MID_TONE = 0.18;
 const BLOCK_PX = 16;
 const TONE_BINS = 12;
 /**
- * The flattest blocks of a tone bin tell its noise: this share, but no more than so many where a smaller share is as many. The
- * fewer there are of all, the less texture is among them.
+ * The flattest blocks of a tone bin tell its noise: this share, but no more than so many where a smaller share is as
+ * many. The fewer there are of all, the less texture is among them.
  */
 const FLATTEST = 0.2;
 const ENOUGH_BLOCKS = 32;
@@ -112,7 +112,8 @@ function fitChannel(
 ): NoiseLine {
   const found = usableBlocks(channel, response, use);
   const whole = found.filter(({ isCut }) => !isCut);
-  // What is cut off tells of noise only through its share, which texture changes too: it speaks where nothing else does.
+  // What is cut off tells of noise only through its share, which texture changes too: it speaks where nothing else
+  // does.
   const blocks = whole.length >= ENOUGH * found.length ? whole : found;
   if (blocks.length === 0) return { a: 0, b: 0 };
   const points = toneBins(blocks).map((bin) => {
@@ -135,7 +136,10 @@ function fitChannel(
   return fitLine(points);
 }
 
-/** Blocks with a larger share of samples at black than this say nothing; with a smaller one than the second nothing is cut off. */
+/**
+ * Blocks with a larger share of samples at black than this say nothing; with a smaller one than the second nothing is
+ * cut off.
+ */
 const MOST_BLACK = 0.7;
 const ENOUGH = 0.1;
 const LEAST_BLACK = 0.01;

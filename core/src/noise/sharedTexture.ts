@@ -25,9 +25,9 @@ export function productsOver([red, green, blue]: readonly Plane[], left: number,
 }
 
 /**
- * How much of a channel's summed power is its own. Texture shows in all three channels at once, the noise of a sensor in
- * each by itself: with one thing shared, the covariances tell its part in each, g₁² = c₁₂·c₁₃ / c₂₃, and what is left
- * is noise. Where several things are shared the channels do not agree: the largest of the three answers is given.
+ * How much of a channel's summed power is its own. Texture shows in all three channels at once, the noise of a sensor
+ * in each by itself: with one thing shared, the covariances tell its part in each, g₁² = c₁₂·c₁₃ / c₂₃, and what is
+ * left is noise. Where several things are shared the channels do not agree: the largest of the three answers is given.
  *
  * Source: one factor in three variables, Spearman, American Journal of Psychology 15 (1904).
  */

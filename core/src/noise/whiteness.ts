@@ -7,8 +7,8 @@ import { isFilledIn } from './mosaicTrace';
 
 const BLOCK_PX = 32;
 /**
- * Noise at twice the scale over white noise: of a sensor up to 1.2, of a mosaic filled in from 19 on, of JPEG mostly from 2.4
- * on. Where noise is weak the colours of the picture itself stand at up to 2.3.
+ * Noise at twice the scale over white noise: of a sensor up to 1.2, of a mosaic filled in from 19 on, of JPEG mostly
+ * from 2.4 on. Where noise is weak the colours of the picture itself stand at up to 2.3.
  */
 const WHITE_RATIO = 1.25;
 const QUIET_WHITE_RATIO = 2.35;
@@ -26,10 +26,10 @@ export type NoiseKind = 'independent' | 'shared' | 'coloured';
 const SAME = 0.001;
 
 /**
- * A sensor with three values a place makes noise that is white and each channel's own. Filling in a colour mosaic, JPEG and
- * cleaning take away its finest part: then noise at twice the scale is stronger than the finest says. Judged on the
- * difference of red and blue, in which the picture itself hardly shows, and on the trace that a mosaic leaves. A grey picture
- * has neither: its texture would pass for coloured noise, so its noise is taken for white.
+ * A sensor with three values a place makes noise that is white and each channel's own. Filling in a colour mosaic, JPEG
+ * and cleaning take away its finest part: then noise at twice the scale is stronger than the finest says. Judged on the
+ * difference of red and blue, in which the picture itself hardly shows, and on the trace that a mosaic leaves. A grey
+ * picture has neither: its texture would pass for coloured noise, so its noise is taken for white.
  */
 export function noiseKind(channels: Channels): NoiseKind {
   if (channels.length !== 3) return 'shared';
@@ -50,7 +50,9 @@ function finePower(plane: Plane): number {
   return squaredImmerkaer(plane).data.reduce((sum, value) => sum + value, 0);
 }
 
-/** Mean noise power of a block at two scales, both as white noise would have it; that of green; and how bright it is. */
+/**
+ * Mean noise power of a block at two scales, both as white noise would have it; that of green; and how bright it is.
+ */
 interface Powers {
   readonly fine: number;
   readonly coarse: number;

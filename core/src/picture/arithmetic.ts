@@ -49,7 +49,9 @@ export function mix(planes: readonly Plane[], weights: readonly number[]): Plane
   return mixes(planes, [weights])[0];
 }
 
-/** shown + weight · (own + share · (answer − own) − shown): an answer laid over what lies below, as far as it counts. */
+/**
+ * shown + weight · (own + share · (answer − own) − shown): an answer laid over what lies below, as far as it counts.
+ */
 export function blendOver(shown: Plane, own: Plane, answer: Plane, weight: Plane, share: number): Plane {
   return (installedFilters(shown)?.blendOver ?? plainBlendOver)(shown, own, answer, weight, share);
 }

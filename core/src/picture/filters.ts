@@ -27,7 +27,9 @@ export interface EvenTable {
   readonly values: Float32Array;
 }
 
-/** Frequencies of a spectrum in single precision: columns of `pitch` floats, a multiple of four, `count` of them meant. */
+/**
+ * Frequencies of a spectrum in single precision: columns of `pitch` floats, a multiple of four, `count` of them meant.
+ */
 export interface SpectrumTable {
   readonly count: number;
   readonly pitch: number;
@@ -44,7 +46,8 @@ export interface SpectralSums {
 
 /**
  * Filters and arithmetic that a host may bring in faster form. They give the same bits as the plain ones, so nothing
- * depends on which of them ran; all but `spectralSums`, which sums in single precision, to a part in a hundred thousand.
+ * depends on which of them ran; all but `spectralSums`, which sums in single precision, to a part in a hundred
+ * thousand.
  */
 export interface Filters {
   gaussianBlur(plane: Plane, sigmaPx: number): Plane;
@@ -76,7 +79,9 @@ export function installFilters(filters: Filters): void {
   installed = filters;
 }
 
-/** Those a host installed, where the plane is worth handing over and not so large that it would fill the host's memory. */
+/**
+ * Those a host installed, where the plane is worth handing over and not so large that it would fill the host's memory.
+ */
 export function installedFilters({ width, height }: Size): Filters | null {
   return width >= 4 && width * height <= MOST_SAMPLES ? installed : null;
 }
@@ -87,8 +92,8 @@ const MOST_SAMPLES = 2 ** 22;
 export const installedSums = (): Filters['spectralSums'] | null => installed && installed.spectralSums;
 
 /**
- * An installed filter over a plane of any size, in strips that are not too large: what it gives at a sample hangs on no row
- * farther away than `reach`. Null where none is installed.
+ * An installed filter over a plane of any size, in strips that are not too large: what it gives at a sample hangs on no
+ * row farther away than `reach`. Null where none is installed.
  */
 export function filteredInStrips(
   plane: Plane,

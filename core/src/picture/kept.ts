@@ -4,8 +4,8 @@ const kept = new WeakMap<object, LastUsed<string, { readonly value: unknown }>>(
 const MOST_VALUES = 32;
 
 /**
- * What `make` gave before for this owner and key, or gives now. Kept as long as the owner is: nobody waits for what did not
- * change. The owner must never change, and the key must name everything else that the value depends on.
+ * What `make` gave before for this owner and key, or gives now. Kept as long as the owner is: nobody waits for what did
+ * not change. The owner must never change, and the key must name everything else that the value depends on.
  */
 export function keptWith<T>(owner: object, key: string, make: () => T): T {
   const values = kept.get(owner) ?? new LastUsed<string, { readonly value: unknown }>(MOST_VALUES);

@@ -3,8 +3,8 @@ import { keptWith } from './kept';
 import type { Plane } from './plane';
 
 /**
- * Minimum and maximum over the square of 2·reach + 1 px around each sample, cut at the plane's edges. Windows of doubling
- * length are joined, so the cost grows with the logarithm of the reach.
+ * Minimum and maximum over the square of 2·reach + 1 px around each sample, cut at the plane's edges. Windows of
+ * doubling length are joined, so the cost grows with the logarithm of the reach.
  */
 export function neighbourhoodRange(plane: Plane, reach: number): { low: Plane; high: Plane } {
   return (installedFilters(plane)?.neighbourhoodRange ?? plainNeighbourhoodRange)(plane, reach);

@@ -49,7 +49,8 @@ function stretchedDown(plane: Plane, { first, weights, solving }: GridAxis): Pla
 /**
  * Every column solved for.
  *
- * @param factors - `BAND_ROW` a row: what is taken of the rows before, one over the row's own, what is taken of those after.
+ * @param factors - `BAND_ROW` a row: what is taken of the rows before, one over the row's own, what is taken of those
+ * after.
  */
 function solvedDown(plane: Plane, factors: Float32Array): Plane {
   const { width, height } = plane;

@@ -3,8 +3,8 @@ import { createPlane, type Plane } from './plane';
 import type { Size } from './region';
 
 /**
- * A picture made smaller while it comes in, a few rows at a time: every new sample is the mean of the samples it covers,
- * those at its border by the share that lies in it. In linear light no brightness is lost.
+ * A picture made smaller while it comes in, a few rows at a time: every new sample is the mean of the samples it
+ * covers, those at its border by the share that lies in it. In linear light no brightness is lost.
  */
 export class Shrinking {
   private readonly planes: Plane[];
@@ -25,7 +25,9 @@ export class Shrinking {
     this.down = spansOf(whole.height, size.height);
   }
 
-  /** @param codes - Whole rows of the picture, channels interleaved, each row given once; the first of them is row `y`. */
+  /**
+   * @param codes - Whole rows of the picture, channels interleaved, each row given once; the first of them is row `y`.
+   */
   add(codes: Uint16Array, y: number): void {
     const { width } = this.whole;
     const rows = codes.length / (width * this.tables.length);

@@ -24,7 +24,9 @@ export function tabulate(curve: (encoded: number) => number): DecodeTable {
   return table;
 }
 
-/** Places of a CodeFinder's guesses, by the root of light: curves of cameras and screens are nearly straight over it. */
+/**
+ * Places of a CodeFinder's guesses, by the root of light: curves of cameras and screens are nearly straight over it.
+ */
 const PLACES = 4096;
 
 /** What a `CodeFinder` looks codes up in. */

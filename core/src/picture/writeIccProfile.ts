@@ -12,7 +12,8 @@ const NO_RIGHTS = 'No copyright, use freely';
 
 /**
  * A matrix-and-curve profile of version 4.
- * Source: ICC.1:2022, 7.2 header, 7.3 tag table, 10.15 multiLocalizedUnicodeType, 10.18 parametricCurveType, 10.31 XYZType.
+ * Source: ICC.1:2022, 7.2 header, 7.3 tag table, 10.15 multiLocalizedUnicodeType, 10.18 parametricCurveType, 10.31
+ * XYZType.
  */
 export function writeIccProfile({ description, toXyzD50, curve }: WrittenProfile): Uint8Array {
   const column = (c: number) => xyzTag([0, 3, 6].map((row) => toXyzD50![row + c]));

@@ -17,7 +17,8 @@ const STEPS = 400;
  * - tremor: the hand's trembling of 8 to 12 Hz over a slow drift; 1/8 to 1/3 s of it.
  * - jolt: rest, one quick bent stroke (the shutter pressed), and rest again.
  *
- * Source: 8–12 Hz for the trembling of a held hand: common knowledge of physiology, from memory; the rest are rules of our own.
+ * Source: 8–12 Hz for the trembling of a held hand: common knowledge of physiology, from memory; the rest are rules of
+ * our own.
  */
 export function handPath(kind: HandPath, random: SeededRandom, extentPx: number): PathPoint[] {
   return kind === 'wander' ? shakePath(random, extentPx) : placed(DRAWN[kind](random), extentPx);

@@ -31,7 +31,8 @@ export function eachInside({ width, height }: Plane, visit: (index: number) => v
 
 /**
  * Structural similarity, mean over channels: 7 × 7 uniform windows, sample covariance, K₁ 0.01, K₂ 0.03, range 1.
- * Source: Wang, Bovik, Sheikh, Simoncelli, IEEE TIP 13 (2004); the window as in scikit-image, which the test holds it to.
+ * Source: Wang, Bovik, Sheikh, Simoncelli, IEEE TIP 13 (2004); the window as in scikit-image, which the test holds it
+ * to.
  */
 export function ssim(result: readonly Plane[], truth: readonly Plane[]): number {
   let sum = 0;

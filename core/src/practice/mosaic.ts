@@ -2,10 +2,11 @@ import type { Channels } from '../picture/picture';
 import type { Plane } from '../picture/plane';
 
 /**
- * What a sensor with a colour mosaic makes of three channels: of each sample one channel is kept (red at even rows and columns, blue
- * at odd ones, green else), the others are filled in from their neighbours. Borders are mirrored.
+ * What a sensor with a colour mosaic makes of three channels: of each sample one channel is kept (red at even rows and
+ * columns, blue at odd ones, green else), the others are filled in from their neighbours. Borders are mirrored.
  *
- * Source: Malvar, He, Cutler, "High-quality linear interpolation for demosaicing of Bayer-patterned color images", ICASSP 2004.
+ * Source: Malvar, He, Cutler, "High-quality linear interpolation for demosaicing of Bayer-patterned color images",
+ * ICASSP 2004.
  */
 export function throughMosaic(channels: Channels): Plane[] {
   const [{ width, height }] = channels;

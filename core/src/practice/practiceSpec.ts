@@ -139,5 +139,7 @@ export function practiceFaultOf(spec: PracticeSpec): string | null {
   return `That would blur ${Math.round(blur)} px; up to ${MOST_PRACTICE_BLUR} px there is still a picture.`;
 }
 
-/** The longest time a hand holds still by the rule of thumb: one over the focal length, s. Common practice, no source. */
+/**
+ * The longest time a hand holds still by the rule of thumb: one over the focal length, s. Common practice, no source.
+ */
 export const handHeldS = ({ focalLengthMm }: Pick<PracticeSpec, 'focalLengthMm'>): number => 1 / focalLengthMm;

@@ -7,7 +7,8 @@ export interface Lens {
 }
 
 /**
- * Diameter on the sensor of the circle that a point becomes, mm: c = A·|d − s|/d · f/(s − f), A = f/N the entrance pupil.
+ * Diameter on the sensor of the circle that a point becomes, mm: c = A·|d − s|/d · f/(s − f), A = f/N the entrance
+ * pupil.
  *
  * @param focusedMm - Distance at which the lens is focused, beyond the focal length.
  * @param subjectMm - Distance of the point.

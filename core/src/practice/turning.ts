@@ -5,7 +5,10 @@ import type { Psf } from '../psf/psf';
 import type { SeededRandom } from '../seededRandom';
 import { shakePath } from './shakePath';
 
-/** A moment of an exposure: where the camera pointed, px, and how far it was turned about the middle of the frame, radians. */
+/**
+ * A moment of an exposure: where the camera pointed, px, and how far it was turned about the middle of the frame,
+ * radians.
+ */
 export interface Moment extends PathPoint {
   readonly angle: number;
 }
@@ -38,8 +41,8 @@ export function psfOfTurning(moments: readonly Moment[], awayX: number, awayY: n
 }
 
 /**
- * "Photographs" a known sharp picture with a camera that turns while it moves: the mean of the scene as every moment saw it, between
- * samples by bilinear interpolation. The picture shrinks by the border on each side.
+ * "Photographs" a known sharp picture with a camera that turns while it moves: the mean of the scene as every moment
+ * saw it, between samples by bilinear interpolation. The picture shrinks by the border on each side.
  *
  * @throws RangeError Where a moment carries a corner farther than the border.
  */

@@ -12,7 +12,10 @@ const USUAL_DETAIL_KEPT = 20;
 /** Colour noise at twice the scale that stands so far above white noise makes blotches. */
 const BLOTCHY = 1.5;
 
-/** Noise of brightness at mid-tone as it is cleaned, % of clipping: grain that is not white is stronger than its finest part. */
+/**
+ * Noise of brightness at mid-tone as it is cleaned, % of clipping: grain that is not white is stronger than its finest
+ * part.
+ */
 export function noiseToCleanPercent(reading: AcceptedReading): number {
   const { grain, measured } = reading;
   return grain ? noiseAtMidTonePercent(grain.noise, REC709_WEIGHTS) : measured.noisePercent;
@@ -34,7 +37,9 @@ export function automaticCleaning(reading: AcceptedReading | null): Cleaning {
   };
 }
 
-/** Share of the noise of brightness that is taken out everywhere, 0..1; where only a part of the frame is cleaned, none. */
+/**
+ * Share of the noise of brightness that is taken out everywhere, 0..1; where only a part of the frame is cleaned, none.
+ */
 export function cleanedEverywhere(cleaning: Cleaning | null): number {
   if (!cleaning || cleaning.band || cleaning.maskId) return 0;
   const { luminance, detailKept, channelPercents } = cleaning;

@@ -108,7 +108,9 @@ export function prescriptionNear(prescription: Prescription, region: Region): Pr
   return { ...near(prescription), masksBelow: masksBelow?.map(near), masksAbove: masksAbove?.map(near) };
 }
 
-/** As recovered: nothing corrected, mended or finished. What moves pixels for the lens's sake stays, as the crop does. */
+/**
+ * As recovered: nothing corrected, mended or finished. What moves pixels for the lens's sake stays, as the crop does.
+ */
 export function recoveredOnly(prescription: Prescription): Prescription {
   const { corrections, mends, finishing, outputSharpeningPercent, ...rest } = prescription;
   if (!corrections && !mends && !finishing && !outputSharpeningPercent) return prescription;

@@ -18,7 +18,10 @@ export type OrderHint =
 const SHARPENED_FROM_PERCENT = 5;
 /** From here JPEG's blocks show in plain places. */
 const BLOCKS_FROM = 0.3;
-/** Noise at mid-tone that a large sensor leaves at ISO 6400, %; it grows with the root of ISO. Common practice, no source. */
+/**
+ * Noise at mid-tone that a large sensor leaves at ISO 6400, %; it grows with the root of ISO. Common practice, no
+ * source.
+ */
 const NOISE_AT_6400 = 1.5;
 /** Less than this share of it no camera leaves: the file was cleaned, or made smaller. */
 const LEAST_SHARE = 0.25;

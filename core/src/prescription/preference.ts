@@ -11,8 +11,8 @@ const OUT = 0.85;
 const MOST_ANSWERS_PER_TRIAL = 5;
 
 /**
- * Strength of each trial after the answers: trial i is preferred to j with chance sᵢ / (sᵢ + sⱼ). "No difference" counts
- * half for each. Strengths have mean 1.
+ * Strength of each trial after the answers: trial i is preferred to j with chance sᵢ / (sᵢ + sⱼ). "No difference"
+ * counts half for each. Strengths have mean 1.
  *
  * Source: Bradley & Terry, Biometrika 39 (1952), solved by the iteration of Hunter, Annals of Statistics 32 (2004).
  */

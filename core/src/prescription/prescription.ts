@@ -228,7 +228,9 @@ export interface MaskPlan {
   readonly comparisons?: readonly Comparison[];
 }
 
-/** Everything done to one frame: pure data, replayable. The mask at work and its plan stand in the prescription itself. */
+/**
+ * Everything done to one frame: pure data, replayable. The mask at work and its plan stand in the prescription itself.
+ */
 /** Parts that the program set by itself and that nobody has used or changed yet. */
 export const PROPOSED_PARTS = ['mask', 'probes', 'trials'] as const;
 export type ProposedPart = (typeof PROPOSED_PARTS)[number];

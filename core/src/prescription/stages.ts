@@ -44,7 +44,10 @@ export function stagesOf(prescription: Prescription): Stage[] {
   );
 }
 
-/** Another stage of the same frame as it is compared: with the light and colour of the whole, so that nothing else differs. */
+/**
+ * Another stage of the same frame as it is compared: with the light and colour of the whole, so that nothing else
+ * differs.
+ */
 export function inItsLight(prescription: Prescription, { corrections }: Prescription): Prescription {
   return corrections ? { ...prescription, corrections } : prescription;
 }

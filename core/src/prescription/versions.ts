@@ -12,7 +12,8 @@ const MIGRATIONS: Readonly<Record<number, (saved: Saved) => Saved>> = {
 };
 
 /**
- * A saved prescription of any version as today's; what is no prescription comes back as it is, to be refused with reasons.
+ * A saved prescription of any version as today's; what is no prescription comes back as it is, to be refused with
+ * reasons.
  *
  * @throws CoreError PRESCRIPTION_NEWER where it comes from a later Vitrocept.
  */

@@ -4,12 +4,12 @@ import type { Psf } from './psf';
 const LEAST_SHARE = 0.1;
 
 /**
- * Length of a drawn path, px: the lit samples are thinned to a line one sample wide, and the shortest tree that joins what is
- * left is measured, so that the quick stretch between two places where the camera stood counts although it is too faint to
- * be lit.
+ * Length of a drawn path, px: the lit samples are thinned to a line one sample wide, and the shortest tree that joins
+ * what is left is measured, so that the quick stretch between two places where the camera stood counts although it is
+ * too faint to be lit.
  *
- * Sources: Zhang & Suen, "A fast parallel algorithm for thinning digital patterns", Communications of the ACM 27 (1984); Prim,
- * "Shortest connection networks and some generalizations", Bell System Technical Journal 36 (1957).
+ * Sources: Zhang & Suen, "A fast parallel algorithm for thinning digital patterns", Communications of the ACM 27
+ * (1984); Prim, "Shortest connection networks and some generalizations", Bell System Technical Journal 36 (1957).
  */
 export function arcLength({ width, height, data }: Psf): number {
   const strongest = data.reduce((most, value) => Math.max(most, value), 0);

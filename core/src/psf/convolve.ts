@@ -5,8 +5,8 @@ import { createComplex, fft2d, inverseFft2d } from '../fourier/fft2d';
 import { fastLength } from '../fourier/lanes';
 
 /**
- * psf ⊗ plane of each plane (all of one size), or the correlation psf ⋆ plane. Zeros lie beyond the border up to the next
- * fast length; there it wraps around.
+ * psf ⊗ plane of each plane (all of one size), or the correlation psf ⋆ plane. Zeros lie beyond the border up to the
+ * next fast length; there it wraps around.
  *
  * @throws CoreError PSF_TOO_LARGE
  */

@@ -3,13 +3,15 @@ import type { Psf } from './psf';
 import type { SeededRandom } from '../seededRandom';
 
 /**
- * The way of a shaken camera in even time: control points of a uniform cubic B-spline, x0, y0, x1, y1 … in px, y down. Slow
- * stretches have points close together and weigh more.
+ * The way of a shaken camera in even time: control points of a uniform cubic B-spline, x0, y0, x1, y1 … in px, y down.
+ * Slow stretches have points close together and weigh more.
  */
 export type PathCurve = Float64Array;
 
 export const CONTROLS = 14;
-/** A place on the curve is a mean of so many controls that follow each other; between two of them lie so many points. */
+/**
+ * A place on the curve is a mean of so many controls that follow each other; between two of them lie so many points.
+ */
 export const SPAN = 4;
 export const POINTS_PER_SPAN = 6;
 /** Points in even time that stand for the curve. */

@@ -4,7 +4,9 @@ import type { Region } from '../picture/region';
 import { CODE_MAX } from '../picture/toneCurve';
 import { mosaicColour, shiftedPattern, type BayerPattern } from './cfa';
 
-/** So far one sample's colour reaches into the colours of others, px; even, so that a shifted tile keeps its pattern. */
+/**
+ * So far one sample's colour reaches into the colours of others, px; even, so that a shifted tile keeps its pattern.
+ */
 export const DEMOSAIC_REACH = 10;
 const TILE = 256;
 

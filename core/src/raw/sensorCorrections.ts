@@ -153,8 +153,8 @@ export interface BadSamples {
  * Puts the mean of the nearest good samples of the same colour in the place of bad ones, in place.
  *
  * @param numbers - A mosaic of 2 × 2 as it was read out.
- * Source: the open DNG specification (1.4.0.0, chapter 7), FixBadPixelsConstant and FixBadPixelsList, for what is asked;
- * how they are filled is left to the reader there.
+ * Source: the open DNG specification (1.4.0.0, chapter 7), FixBadPixelsConstant and FixBadPixelsList, for what is
+ * asked; how they are filled is left to the reader there.
  */
 export function fillBadSamples(
   numbers: Uint16Array,

@@ -37,7 +37,10 @@ interface Measured {
 const WORTH_A_PATH = 0.06;
 /** Where depth makes a missed focus vary, one family explains the whole badly and a path beats it by 0.77 and 0.88. */
 const VARYING_SHAKE_RATIO = 0.6;
-/** What a path that turned must cost beside the best family: 0.27 to 0.82 where the camera shook, 0.93 and more elsewhere. */
+/**
+ * What a path that turned must cost beside the best family: 0.27 to 0.82 where the camera shook, 0.93 and more
+ * elsewhere.
+ */
 const TURNED_SHAKE_RATIO = 0.87;
 /** dB that must be expected of a recovery, or the frame is left alone. */
 const LEAST_GAIN = 0.3;
@@ -45,8 +48,8 @@ const LEAST_GAIN = 0.3;
 const PLAIN_HARM = -0.5;
 
 /**
- * What is to be believed of the causes that explain the spectrum: each is tried, and none is named that would not bring the picture
- * nearer to the truth.
+ * What is to be believed of the causes that explain the spectrum: each is tried, and none is named that would not bring
+ * the picture nearer to the truth.
  */
 export function believedCause(
   found: CauseOfBlur,
@@ -176,7 +179,10 @@ const methodOf = ({ fit }: WeighedCause): CauseReading['method'] => fit?.cause ?
 
 /** Less is what pixel and lens do anyway. */
 const LEAST_BLUR_PX = 1.1;
-/** Frames are stranger than generated cases: where the spectrum is beyond doubt so much is taken off what must be expected, dB. */
+/**
+ * Frames are stranger than generated cases: where the spectrum is beyond doubt so much is taken off what must be
+ * expected, dB.
+ */
 const PLAIN_LENIENCE = 1;
 
 const isBelieved = ({ expectedGain, isPlain }: WeighedCause) =>

@@ -17,8 +17,8 @@ export interface PlaceReading {
 }
 
 /**
- * Why nothing is recovered by itself: nothing blurred it, a recovery would do harm, it would gain too little to be sure, or
- * the picture is soft and no known blur explains it.
+ * Why nothing is recovered by itself: nothing blurred it, a recovery would do harm, it would gain too little to be
+ * sure, or the picture is soft and no known blur explains it.
  */
 export const LEFT_ALONE = ['sharp', 'would-harm', 'gains-little', 'untold'] as const;
 export type LeftAlone = (typeof LEFT_ALONE)[number];

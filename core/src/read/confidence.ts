@@ -9,7 +9,10 @@ export function confidenceOfLead({ best, runnerUp, sharpCost }: CauseOfBlur): nu
   return sureBy(rivalCost / (best?.cost ?? Math.max(sharpCost, 1e-9)) - 1);
 }
 
-/** The same of a path, by what it costs beside the best family: a free path fits anything a little, so its lead counts half. */
+/**
+ * The same of a path, by what it costs beside the best family: a free path fits anything a little, so its lead counts
+ * half.
+ */
 export const confidenceOfRatio = (ratio: number): number => sureBy((1 / ratio - 1) / 2);
 
 const sureBy = (lead: number): number => 0.5 + 0.49 * (1 - Math.exp(-Math.max(0, lead) / LEAD));
@@ -21,8 +24,8 @@ const PER_DB = 1.41;
 const MOST = 0.95;
 
 /**
- * How sure a cause is that was tried, or that there is none: by how many dB more its recovery is expected to gain than that of any other
- * cause, or than leaving alone.
+ * How sure a cause is that was tried, or that there is none: by how many dB more its recovery is expected to gain than
+ * that of any other cause, or than leaving alone.
  */
 export function confidenceOfChoice(gain: number, rivalGain: number, leastGain: number): number {
   const lead = gain >= leastGain ? gain - Math.max(rivalGain, leastGain) : leastGain - gain;

@@ -38,13 +38,16 @@ export function signsOf(again: AgainFigures, says: CauseSays): number[] {
   ];
 }
 
-/** A sign and the value up to which it goes left; then the same for what went left and right, and what each of the four adds, dB. */
+/**
+ * A sign and the value up to which it goes left; then the same for what went left and right, and what each of the four
+ * adds, dB.
+ */
 export type GainTree = readonly [number, number, number, number, number, number, number, number, number, number];
 
 /**
  * dB that a recovery is expected to gain: the sum of small trees, each of two questions.
- * Source: Friedman, "Greedy function approximation: a gradient boosting machine", Annals of Statistics 29 (2001); fitted
- * by bench/fitGain.py on the *tune* part of the cases made elsewhere.
+ * Source: Friedman, "Greedy function approximation: a gradient boosting machine", Annals of Statistics 29 (2001);
+ * fitted by bench/fitGain.py on the *tune* part of the cases made elsewhere.
  */
 export function expectedGain(signs: readonly number[]): number {
   return GAIN_TREES.reduce((sum, [sign, upTo, leftSign, leftUpTo, ll, lr, rightSign, rightUpTo, rl, rr]) => {

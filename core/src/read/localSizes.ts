@@ -29,8 +29,9 @@ const ROUNDS = 4;
 const MOST_RATIO = 8;
 const BASE_SIGMA_PX = 0.6;
 /**
- * True over read size. A window is read by its finest detail, and the sharper part of it has most of that: 1450 windows of
- * four frames with known depth read 0.94, 0.98, 0.89 and 0.90 of the truth in the median, evenly blurred pictures 0.98.
+ * True over read size. A window is read by its finest detail, and the sharper part of it has most of that: 1450 windows
+ * of four frames with known depth read 0.94, 0.98, 0.89 and 0.90 of the truth in the median, evenly blurred pictures
+ * 0.98.
  */
 const TRUE_OVER_READ = 1.05;
 
@@ -167,7 +168,9 @@ function spectrumAt(luma: Plane, x: number, y: number, bins: readonly Bin[]): { 
   return { power: Float64Array.from(bins, ({ at }) => (piece.re[at] ** 2 + piece.im[at] ** 2) / ENERGY), mean };
 }
 
-/** Negative log likelihood of each shape, the best amplitude and floor found for each: the floor from the last one's on. */
+/**
+ * Negative log likelihood of each shape, the best amplitude and floor found for each: the floor from the last one's on.
+ */
 function costsOf(power: Float64Array, shapes: readonly Float64Array[], variance: number): Float64Array {
   let rise = 0;
   return Float64Array.from(shapes, (shape) => {

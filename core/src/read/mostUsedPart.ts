@@ -4,7 +4,9 @@ import type { Region } from '../picture/region';
 /** Places are tried in steps of so many px: a multiple of JPEG's blocks. */
 const STEP_PX = 64;
 
-/** The part of at most `side` × `side` px that holds most of what is used; of several alike the one nearest the middle. */
+/**
+ * The part of at most `side` × `side` px that holds most of what is used; of several alike the one nearest the middle.
+ */
 export function mostUsedPart(use: Plane, side: number): Region {
   const width = Math.min(side, use.width);
   const height = Math.min(side, use.height);

@@ -6,7 +6,10 @@ import type { NoiseLine } from '../noise/noise';
 import { reachOf, type Psf } from '../psf/psf';
 import { FINAL_EFFORT, recover } from '../recover/recover';
 
-/** A place of the subject on which a blur is tried: brightness in linear light, where samples count (over 0.5), where white was reached. */
+/**
+ * A place of the subject on which a blur is tried: brightness in linear light, where samples count (over 0.5), where
+ * white was reached.
+ */
 export interface TriedPlace {
   readonly luma: Plane;
   readonly use: Plane;
@@ -15,7 +18,10 @@ export interface TriedPlace {
 
 /** What a recovery under a blur does, measured without any truth. */
 export interface AgainFigures {
-  /** Mean square of the answer photographed again less the photograph, over the noise's variance: at its edges and where it is calm. */
+  /**
+   * Mean square of the answer photographed again less the photograph, over the noise's variance: at its edges and where
+   * it is calm.
+   */
   readonly restAtEdges: number;
   readonly restInCalm: number;
   /** Correlation of that rest between neighbours, −1..1: noise has none. */
@@ -37,8 +43,8 @@ const MOST_REST = 100;
 const LEAST_VARIANCE = 1e-6;
 
 /**
- * Takes a blur back at some places, photographs the answers again, and measures what is left over and what became of light and edges. A wrong
- * blur shows by light under black, by a rest at edges, or by edges that did not get sharper.
+ * Takes a blur back at some places, photographs the answers again, and measures what is left over and what became of
+ * light and edges. A wrong blur shows by light under black, by a rest at edges, or by edges that did not get sharper.
  *
  * @param floor - Variance that counts as noise under this blur, linear light.
  * @param line - Noise of brightness by tone.

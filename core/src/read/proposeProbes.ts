@@ -31,9 +31,9 @@ const LEAST_ROUND = 0.8;
 const LEAST_GLINT = 0.12;
 
 /**
- * Places to look at first: perhaps an eye (a small bright spot in a dark round region), the subject's finest texture, its
- * strongest edge, a small enclosed area, and an edge against the background. At most one of each; what is not there is
- * left out. The rules are our own; how often the eye is found stands in docs/methods/read.md.
+ * Places to look at first: perhaps an eye (a small bright spot in a dark round region), the subject's finest texture,
+ * its strongest edge, a small enclosed area, and an edge against the background. At most one of each; what is not there
+ * is left out. The rules are our own; how often the eye is found stands in docs/methods/read.md.
  *
  * @param luma - Encoded 0..1, the frame shrunk to about 1000 samples.
  * @param subject - 0..1, same size; null where no mask was drawn.

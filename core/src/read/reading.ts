@@ -67,7 +67,10 @@ export interface ReadingInput {
   readonly sensorNoise?: readonly NoiseLine[];
   /** The blur is known: no cause is looked for, only noise, clipping and the floor under that blur. */
   readonly psf?: Psf;
-  /** Only a subject is measured: a missed focus that changes over it is followed place by place, that of a whole frame is its depth. */
+  /**
+   * Only a subject is measured: a missed focus that changes over it is followed place by place, that of a whole frame
+   * is its depth.
+   */
   readonly isSubject?: boolean;
   /** To sort a frame: no path is looked for, nor sizes by place. */
   readonly isTriage?: boolean;
@@ -169,7 +172,10 @@ export function takeReading(input: ReadingInput): Reading {
   };
 }
 
-/** Variance of sharp texture between the places, which one floor for many sizes stands for as well. Measured on 0412 and 0413. */
+/**
+ * Variance of sharp texture between the places, which one floor for many sizes stands for as well. Measured on 0412 and
+ * 0413.
+ */
 const UNTOLD_TEXTURE = 6e-5;
 
 /** The floor of each component, in the same proportion to luma's as their local noise stands. */
@@ -179,7 +185,10 @@ function componentFloors(channels: Channels, luma: Plane, inside: Plane, floor: 
   return toOpponent(channels).map((plane) => Math.max(1e-7, (floor * medianNoise(plane, inside)) / ofLuma));
 }
 
-/** The floor of each component where the channels' noise is not white: by what the channels' lines say of it at mid-tone. */
+/**
+ * The floor of each component where the channels' noise is not white: by what the channels' lines say of it at
+ * mid-tone.
+ */
 function componentFloorsByLines(lines: readonly NoiseLine[], floor: number): number[] {
   const variances = lines.map(({ a, b }) => a * MID_TONE + b);
   const ofBrightness = opponentVariances(variances)[0];

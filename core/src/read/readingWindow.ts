@@ -1,7 +1,9 @@
 import type { Plane } from '../picture/plane';
 import type { Region } from '../picture/region';
 
-/** More is not measured at once: it tells nothing new, later, and would need more memory than machines have to spare. */
+/**
+ * More is not measured at once: it tells nothing new, later, and would need more memory than machines have to spare.
+ */
 export const MOST_READ_PX = 4e6;
 
 /**

@@ -19,7 +19,10 @@ export interface WhereToRead {
 
 /** Long side of the picture that is looked at, px. */
 export const WHERE_SIDE = 400;
-/** A subject stands out where it takes up so much of the frame and holds so many times the detail of what lies around it. */
+/**
+ * A subject stands out where it takes up so much of the frame and holds so many times the detail of what lies around
+ * it.
+ */
 const LEAST_SHARE = 0.03;
 const MOST_SHARE = 0.7;
 const STANDS_OUT = 3;
@@ -34,8 +37,8 @@ const RICHEST_PX = 3e6;
 const PLACE_PX = 320;
 
 /**
- * Where a Reading should look when nobody said: the subject where one stands out, else the places richest in detail, of a small frame
- * all of it.
+ * Where a Reading should look when nobody said: the subject where one stands out, else the places richest in detail, of
+ * a small frame all of it.
  *
  * @param small - Linear sRGB, the whole frame with a long side of about WHERE_SIDE.
  * @param found - The subject in it.

@@ -4,9 +4,15 @@ import { halvedPsf } from '../psf/halvedPsf';
 import type { Psf } from '../psf/psf';
 import type { RecoveryInput, RecoverySettings } from './recover';
 
-/** A badly soft picture is recovered at half its size: what it shows is no finer, and there noise is half and blur half as wide. */
+/**
+ * A badly soft picture is recovered at half its size: what it shows is no finer, and there noise is half and blur half
+ * as wide.
+ */
 export const REDUCED = 2;
-/** Of the variance of noise, what the mean of four samples leaves: of white noise a quarter, of noise that neighbours share more. */
+/**
+ * Of the variance of noise, what the mean of four samples leaves: of white noise a quarter, of noise that neighbours
+ * share more.
+ */
 const WHITE_LEFT = 0.25;
 const SHARED_LEFT = 0.5;
 

@@ -4,7 +4,10 @@ import type { Plane } from '../picture/plane';
 /** Variance of brightness around a place, linear light, at which an estimated path's error halves the trust. Measured on
  * 0536 and 0703: 0.06 left stripes beside a highlight, 0.01 half of what was to be had. */
 const PLAIN_CONTRAST = 0.03;
-/** The same where clipped light takes this share of what lies around, or more: at 0.03 an error drew a dark stripe beside 0536's highlight. */
+/**
+ * The same where clipped light takes this share of what lies around, or more: at 0.03 an error drew a dark stripe
+ * beside 0536's highlight.
+ */
 const CONTRAST_BESIDE_WHITE = 0.012;
 const FULLY_BESIDE = 0.02;
 /**

@@ -8,7 +8,9 @@ const EDGE = 0.09;
 const EXPONENT = 0.6;
 /** Differences below this many standard deviations of the noise are left alone; from twice that on they grow fully. */
 const NOISE_DEVIATIONS = 2.5;
-/** Tones at which the picture is remapped; between two of them answers are blended. Wider steps would miss the growth. */
+/**
+ * Tones at which the picture is remapped; between two of them answers are blended. Wider steps would miss the growth.
+ */
 const TONE_STEP = EDGE / 3;
 const MOST_LEVELS = 4;
 

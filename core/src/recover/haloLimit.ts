@@ -4,7 +4,8 @@ import type { Plane } from '../picture/plane';
 /**
  * Holds `result` to the range of `original` in its neighbourhood: a sample may leave [minimum, maximum] of the square
  * of 2·reach + 1 px around it by at most `limitPercent` of that range. In place on `result`. The range is taken between
- * square roots of linear light: seen from a highlight, a tenth of the linear range would let all dark beside it go black.
+ * square roots of linear light: seen from a highlight, a tenth of the linear range would let all dark beside it go
+ * black.
  *
  * @param original - Must never change.
  */

@@ -8,8 +8,8 @@ const MOST_SAMPLES = 12 * 2 ** 20;
 
 /**
  * Kernels that keep what they deconvolved, by the content of all that went in: a halo limit, grain or an amount that
- * changes, a step taken back, a second trial that differs in these only need not be solved again. The longest unused goes
- * first. Nobody may change an answer.
+ * changes, a step taken back, a second trial that differs in these only need not be solved again. The longest unused
+ * goes first. Nobody may change an answer.
  */
 export function keepingAnswers(kernels: Kernels, mostSamples = MOST_SAMPLES): Kernels {
   const kept = new LastUsed<string, Plane[]>(mostSamples, (planes) =>

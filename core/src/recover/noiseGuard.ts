@@ -8,8 +8,8 @@
  */
 const LAMBDA_PER_VARIANCE = 12;
 /**
- * With hardly any noise the data would be trusted too far: λ rises by up to half between these standard deviations, and what
- * looks like local noise is detail and left out (docs/methods/recover.md).
+ * With hardly any noise the data would be trusted too far: λ rises by up to half between these standard deviations, and
+ * what looks like local noise is detail and left out (docs/methods/recover.md).
  */
 const QUIET_SIGMA = 0.002;
 const NOISY_SIGMA = 0.005;

@@ -158,7 +158,9 @@ function deblurred(input: RecoveryInput, settings: RecoverySettings, effort: Rec
   return { answer: solved.answer.map(up), free: solved.free.map(up), believed: { ...believed, data } };
 }
 
-/** Deconvolves; where a missed focus is contradicted by sharp edges the original stays, and its data are not believed. */
+/**
+ * Deconvolves; where a missed focus is contradicted by sharp edges the original stays, and its data are not believed.
+ */
 function recoverBlurred(
   input: RecoveryInput,
   settings: RecoverySettings,
@@ -315,8 +317,8 @@ function evidenceOf(
 
 /**
  * The input with its channels cleaned where the recovery asks for that: noise that plainly shows is cleaned before the
- * blur is taken back (the prior then has less to hold down), and grain that is kept is what cleaning would take. Done once,
- * however many sizes are solved.
+ * blur is taken back (the prior then has less to hold down), and grain that is kept is what cleaning would take. Done
+ * once, however many sizes are solved.
  */
 export function cleanedFirst(input: RecoveryInput, settings: RecoverySettings, kernels: Kernels): RecoveryInput {
   if (input.clean || (shareToClean(settings) === 0 && settings.grainKeptPercent === 0)) return input;

@@ -17,8 +17,8 @@ const REACH = 2;
 
 /**
  * Where the photograph is sharper than a missed focus of `diameterPx` can be: a whisker in focus before a soft cheek.
- * An edge of height h seen through a disc of diameter D rises by at most 4·h/(π·D) a px (the disc's chord is D, its area
- * π·D²/4); what rises more than twice as fast was not blurred so. Returns 1 there, softly falling to 0, or null.
+ * An edge of height h seen through a disc of diameter D rises by at most 4·h/(π·D) a px (the disc's chord is D, its
+ * area π·D²/4); what rises more than twice as fast was not blurred so. Returns 1 there, softly falling to 0, or null.
  *
  * @param luma - Must never change.
  */
@@ -47,7 +47,10 @@ export function tooSharpFor(diameterPx: number, luma: Plane, clipped: Uint8Array
   return found.data.includes(1) ? gaussianBlur(neighbourhoodRange(found, REACH).high, 0.8) : null;
 }
 
-/** How far a sample differs from the most different of its four neighbours, where that stands out from the noise; else 0. */
+/**
+ * How far a sample differs from the most different of its four neighbours, where that stands out from the noise; else
+ * 0.
+ */
 function keptSlopes(luma: Plane): Plane {
   return keptWith(luma, 'slopes', () => {
     const { width, height, data } = luma;

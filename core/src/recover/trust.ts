@@ -9,8 +9,8 @@ const LEAST_TRUST = 0.01;
 
 /**
  * How far each sample's data may be believed: √(noise variance assumed / local noise variance), from 0.01 to 3, or as
- * little of the way from 1 to that as `share` says. Local noise counts as at least what the noise line says at that tone: a
- * smooth background must not be believed without bound.
+ * little of the way from 1 to that as `share` says. Local noise counts as at least what the noise line says at that
+ * tone: a smooth background must not be believed without bound.
  *
  * @param plane - The component whose local noise is measured; neither it nor `luma` is ever changed after.
  * @param noiseVariance - The variance of that component which the regularisation is set for.

@@ -14,9 +14,9 @@ const LEAST_EDGE = 1e-5;
 const ROOM = 41;
 
 /**
- * How well a path explains a piece as the photograph of few edges: the mean over its samples of the squared difference of
- * the picture of few edges, photographed again, and of the price of its edges. Under a wrong path sharp edges do not come out
- * as such: more of them are needed, or the photograph is not met.
+ * How well a path explains a piece as the photograph of few edges: the mean over its samples of the squared difference
+ * of the picture of few edges, photographed again, and of the price of its edges. Under a wrong path sharp edges do not
+ * come out as such: more of them are needed, or the photograph is not met.
  *
  * @returns Infinity for a path too wide to be kept.
  * @param shrink - How many times smaller the level is than the frame, whose px the curve has.

@@ -5,7 +5,10 @@ import { PARAMETERS } from '../spectrum/spectralSums';
 import { turnedBy, type PathCurve } from '../psf/pathCurve';
 import { COORDINATES, UNKNOWNS, type CurveSums } from '../spectrum/curveSums';
 
-/** A place of the frame: what was measured there, and how a turning camera carries the curve's coordinates there (`carriedAt`). */
+/**
+ * A place of the frame: what was measured there, and how a turning camera carries the curve's coordinates there
+ * (`carriedAt`).
+ */
 export interface CurvePlace {
   readonly samples: SpectrumSamples;
   readonly carried: Float64Array;
@@ -14,7 +17,10 @@ export interface CurvePlace {
 /** A curve and the spectra it was fitted with. */
 export interface CurveFit {
   readonly curve: PathCurve;
-  /** px by which the farthest place is carried from the middle of the exposure to its end; null: the camera does not turn. */
+  /**
+   * px by which the farthest place is carried from the middle of the exposure to its end; null: the camera does not
+   * turn.
+   */
   readonly turn: number | null;
   /** As of a spectral fit, for every place. */
   readonly parameters: readonly Float64Array[];
@@ -37,8 +43,9 @@ const LEAST_GAIN = 5e-4;
 
 /**
  * Bends a curve until its power spectrum explains the measured one, together with the sharp picture's spectrum and the
- * noise floor: Levenberg–Marquardt on the cost of the spectral fit. The spectrum knows no phase, so that a curve turned by half a
- * circle fits as well. Where the camera may turn, the spectra of several places are explained together: by one curve and one turn.
+ * noise floor: Levenberg–Marquardt on the cost of the spectral fit. The spectrum knows no phase, so that a curve turned
+ * by half a circle fits as well. Where the camera may turn, the spectra of several places are explained together: by
+ * one curve and one turn.
  *
  * @param start - A turn of null stays so.
  * Source: Levenberg, Quarterly of Applied Mathematics 2 (1944); Marquardt, Journal of SIAM 11 (1963).
@@ -75,7 +82,10 @@ function limited(value: number, most: number): number {
   return Math.max(-most, Math.min(most, value));
 }
 
-/** Where the unknowns of a step stand. Places' parameters hardly meet each other: where there are several places they come first. */
+/**
+ * Where the unknowns of a step stand. Places' parameters hardly meet each other: where there are several places they
+ * come first.
+ */
 interface Order {
   readonly curve: number;
   /** The turn's, where it is free. */
@@ -178,7 +188,10 @@ function sumsOf(
   return { cost: cost + 0.5 * PRIOR_SHARE * strain, normal, right };
 }
 
-/** Adds one place's equations; its own parameters stand from `at` on, and its curve moves with the turn as it is carried. */
+/**
+ * Adds one place's equations; its own parameters stand from `at` on, and its curve moves with the turn as it is
+ * carried.
+ */
 function addPlace(
   normal: Float64Array,
   right: Float64Array,

@@ -4,9 +4,9 @@ import type { Plane } from '../picture/plane';
 import type { PathLevel } from './estimatePath';
 
 /**
- * Spectrum of a plane's forward differences, those to the right as the real and those downwards as the imaginary part: the real part of a
- * correlation of two such planes is the sum of both directions'. Differences near the ends of the piece (beyond them nothing
- * was photographed) and off the subject count as 0.
+ * Spectrum of a plane's forward differences, those to the right as the real and those downwards as the imaginary part:
+ * the real part of a correlation of two such planes is the sum of both directions'. Differences near the ends of the
+ * piece (beyond them nothing was photographed) and off the subject count as 0.
  *
  * @param rim - px from the ends of the piece.
  */

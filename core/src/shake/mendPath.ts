@@ -24,13 +24,14 @@ const ROUNDS = [
 const HOMEWARD = 4;
 
 /**
- * A path that is nearly right, mended by the picture: in turn the picture of few edges under the path so far, and the path
- * that turns its gradients into the photograph's. Only what lies deeper in the subject than the path reaches counts, for
- * beyond its edge something else was photographed; of a subject narrower than that the path stays as it is.
+ * A path that is nearly right, mended by the picture: in turn the picture of few edges under the path so far, and the
+ * path that turns its gradients into the photograph's. Only what lies deeper in the subject than the path reaches
+ * counts, for beyond its edge something else was photographed; of a subject narrower than that the path stays as it is.
  *
  * @param path - In a square that leaves it room; the answer has the same.
  * @returns Not cleaned of specks, and laid as the path that was begun with.
- * Source: Xu, Zheng, Jia, "Unnatural L0 sparse representation for natural image deblurring", CVPR 2013, for the two steps.
+ * Source: Xu, Zheng, Jia, "Unnatural L0 sparse representation for natural image deblurring", CVPR 2013, for the two
+ * steps.
  */
 export function mendPath(level: PathLevel, path: Psf, kernels: Kernels): Psf {
   const photograph = extended(level.piece, path.width);

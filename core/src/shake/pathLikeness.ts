@@ -26,7 +26,9 @@ export function spreadOf({ width, data }: Psf): number {
 
 const MOST_SHIFT = 4;
 
-/** How like a path is to another in a square of the same side (cosine, 0..1), moved by whole px to where it is most so. */
+/**
+ * How like a path is to another in a square of the same side (cosine, 0..1), moved by whole px to where it is most so.
+ */
 export function likenessOf(path: Psf, other: Psf): number {
   const product = (a: Float32Array, b: Float32Array) => a.reduce((sum, value, i) => sum + value * b[i], 0);
   let most = 0;

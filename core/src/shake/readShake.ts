@@ -29,13 +29,16 @@ const STARTS: readonly PathOptions[] = [
   { side: SIDE, edgePrice: 1e-3, priceFall: 1.4 },
   { side: SIDE, edgePrice: 7e-4, priceFall: 1.9 },
 ];
-/** Measured at half size, best start against best family: 0.6 to 1.5, once 2.1, where the camera shook, else mostly 1.5 to 10. */
+/**
+ * Measured at half size, best start against best family: 0.6 to 1.5, once 2.1, where the camera shook, else mostly 1.5
+ * to 10.
+ */
 const HOPELESS_RATIO = 3;
 const HALF_SIZE_LEVEL = 2;
 const HALF_SIZE_HIGHEST = 0.25;
 /**
- * What a curve costs at frequencies up to 0.2 beside the best family: 0.16 to 0.60 where the camera shook, 0.61 to 0.99 where it did not.
- * A turning camera's one curve costs 0.39 to 0.87 of the best family, looked at in full.
+ * What a curve costs at frequencies up to 0.2 beside the best family: 0.16 to 0.60 where the camera shook, 0.61 to 0.99
+ * where it did not. A turning camera's one curve costs 0.39 to 0.87 of the best family, looked at in full.
  */
 const HOPELESS_LEAD = 0.85;
 const TURN_LEAD = 0.65;
@@ -59,7 +62,10 @@ export interface PlacedPath {
 
 export interface ShakeFit {
   readonly path: Psf;
-  /** Where the camera turned as well: the path at places on a grid, row by row; else none. Mended only when they are asked for. */
+  /**
+   * Where the camera turned as well: the path at places on a grid, row by row; else none. Mended only when they are
+   * asked for.
+   */
   readonly places: () => PlacedPath[];
   /** The camera turned as well: the spectrum of all places together then belongs to no path. */
   readonly hasTurned: boolean;
@@ -73,12 +79,13 @@ export interface ShakeFit {
 }
 
 /**
- * The free path that explains the picture best: a curve in time that explains the power spectrum of all of the used area,
- * chosen by what it makes of the piece with most edges, then mended there without the curve's bounds. Over a wide area the camera may
- * have turned as well: one curve and one turn then explain the spectra of its places, and the path is mended place by place.
+ * The free path that explains the picture best: a curve in time that explains the power spectrum of all of the used
+ * area, chosen by what it makes of the piece with most edges, then mended there without the curve's bounds. Over a wide
+ * area the camera may have turned as well: one curve and one turn then explain the spectra of its places, and the path
+ * is mended place by place.
  *
- * @returns Null where the used area is too small, where the first estimates are hopelessly worse than a family, where only
- * endless curves explain it, or where the path is no other than the family's.
+ * @returns Null where the used area is too small, where the first estimates are hopelessly worse than a family, where
+ * only endless curves explain it, or where the path is no other than the family's.
  */
 export function readShake(
   luma: Plane,

@@ -16,7 +16,10 @@ export interface TurnFit {
   readonly at: (x: number, y: number) => PathCurve;
 }
 
-/** Whole swing at the farthest place, px, from which a turn counts: at 500 px, turns of 2 to 4 px were read as 1.8 to 4.5, none as 0.02 to 0.08. */
+/**
+ * Whole swing at the farthest place, px, from which a turn counts: at 500 px, turns of 2 to 4 px were read as 1.8 to
+ * 4.5, none as 0.02 to 0.08.
+ */
 const LEAST_SWING_PX = 1;
 /** What a turn must cost beside no turn: 0.79 to 0.95 where the camera turned, 1 where not. */
 const TURN_RATIO = 0.985;
@@ -28,7 +31,10 @@ const DIFFERENT_RATIO = 0.915;
 const EVERY_OWN = 5;
 const ROUNDS_OWN = 12;
 
-/** Whether places saw different paths: one curve for all, bent to each by itself, then explains its spectrum clearly better. */
+/**
+ * Whether places saw different paths: one curve for all, bent to each by itself, then explains its spectrum clearly
+ * better.
+ */
 export function placesDiffer(
   places: readonly TurnPlace[],
   options: FitOptions,

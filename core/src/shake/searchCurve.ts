@@ -23,7 +23,9 @@ export const LEVELS = [
   { highest: 0.2, every: 2, rounds: 10, kept: 12 },
   { highest: 0.5, every: 5, rounds: 10, kept: 4 },
 ];
-/** So many of the best are judged once more at full size, where the picture tells more and has so many times the say. */
+/**
+ * So many of the best are judged once more at full size, where the picture tells more and has so many times the say.
+ */
 const FINALISTS = 6;
 const FINAL_SAY = 3;
 const HOP_ROUNDS = 2;
@@ -44,10 +46,12 @@ const SAME_COST = 0.002;
 const SAME_MOMENT = 0.03;
 
 /**
- * The curve whose power spectrum explains the measured one, its direction told by the picture. A spectrum leaves many wrong
- * curves that explain it nearly as well, so many starts are followed, and the best are torn up and followed again.
+ * The curve whose power spectrum explains the measured one, its direction told by the picture. A spectrum leaves many
+ * wrong curves that explain it nearly as well, so many starts are followed, and the best are torn up and followed
+ * again.
  *
- * @param places - Several: a turn of the camera is looked for as well, and the picture tells only which way round the curve runs.
+ * @param places - Several: a turn of the camera is looked for as well, and the picture tells only which way round the
+ * curve runs.
  * @param edgeCost - What the picture of few edges under a path costs, at half size; `finalCost` the same at full size.
  */
 export function searchCurve(

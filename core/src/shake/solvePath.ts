@@ -15,8 +15,8 @@ export interface PathPull {
 const ROUNDS = 30;
 
 /**
- * The path k ≥ 0 that turns a picture's gradients into the photograph's:
- * minimises |k⊗∇picture − ∇photograph|² + ridge·|k − towards|², by accelerated projected gradients on the normal equations.
+ * The path k ≥ 0 that turns a picture's gradients into the photograph's: minimises |k⊗∇picture − ∇photograph|² +
+ * ridge·|k − towards|², by accelerated projected gradients on the normal equations.
  *
  * @param picture - From gradientSpectrum, as the photograph.
  * @param start - Path to start from; its square is the answer's.
@@ -76,7 +76,9 @@ export function solvePath(
   return { width: side, height: side, data: path };
 }
 
-/** picture* · picture and picture* · photograph, as correlations in space: their real parts are both directions' sums. */
+/**
+ * picture* · picture and picture* · photograph, as correlations in space: their real parts are both directions' sums.
+ */
 function correlations(picture: ComplexPlane, photograph: ComplexPlane, kernels: Kernels) {
   const { width, height, re, im } = picture;
   const own = createComplex(width, height);

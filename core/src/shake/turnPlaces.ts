@@ -19,7 +19,8 @@ export interface TurnPlace {
 }
 
 /**
- * The places whose spectra tell whether the camera turned: 3 × 3 over the area, without those where nothing can be measured.
+ * The places whose spectra tell whether the camera turned: 3 × 3 over the area, without those where nothing can be
+ * measured.
  *
  * @param highest - Frequency that is looked at, cycles per px.
  * @returns Empty where the area is too small.

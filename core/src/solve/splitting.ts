@@ -18,7 +18,9 @@ export interface SplittingOptions {
 export interface Evidence {
   /** One plane a channel, linear light; values at weight 0 only start the search. */
   readonly blurred: readonly Plane[];
-  /** Per channel: trust in each sample, 1 at the noise that lambda is set for, 0 for unknown (outside frame or mask). */
+  /**
+   * Per channel: trust in each sample, 1 at the noise that lambda is set for, 0 for unknown (outside frame or mask).
+   */
   readonly weight: readonly Plane[];
   /** Per channel: 1 where the sample reached white, so the truth is this value or more. */
   readonly clipped: readonly (Uint8Array | null)[] | null;
@@ -44,18 +46,18 @@ export function checkSplittingOptions({ lambda, iterations, dataPenalty }: Split
  *
  *   minimise  ½ Σ wᵢ·((k⊗x)ᵢ − yᵢ)² (over channels)  +  λ Σ |∇x|ᵢ,  |∇x| taken over all channels together,
  *
- * by the over-relaxed alternating direction method of multipliers with u = k⊗x and v = ∇x, each kept as its sum with its
- * dual, r = u + d and g = v + d, which tell both. Because u carries the weights, samples beyond the border, outside the
- * mask or at clipping are simply unknown, and no ringing starts at their edge. Clipped samples only bound the answer from
- * below. Edges common to the channels cost once: colours do not fringe.
+ * by the over-relaxed alternating direction method of multipliers with u = k⊗x and v = ∇x, each kept as its sum with
+ * its dual, r = u + d and g = v + d, which tell both. Because u carries the weights, samples beyond the border, outside
+ * the mask or at clipping are simply unknown, and no ringing starts at their edge. Clipped samples only bound the
+ * answer from below. Edges common to the channels cost once: colours do not fringe.
  *
  * @param psf - No larger than the evidence.
  * @returns One plane a channel in linear light, not clipped.
  * @throws CoreError SPLITTING_OPTIONS, STOPPED
  *
- * Sources: Almeida & Figueiredo, "Deconvolving images with unknown boundaries using the alternating direction method
- * of multipliers", IEEE TIP 22 (2013); Eckstein & Bertsekas, Mathematical Programming 55 (1992) for the relaxation;
- * Rudin, Osher, Fatemi, Physica D 60 (1992) for the prior; Bresson & Chan, Inverse Problems and Imaging 2 (2008) for its
+ * Sources: Almeida & Figueiredo, "Deconvolving images with unknown boundaries using the alternating direction method of
+ * multipliers", IEEE TIP 22 (2013); Eckstein & Bertsekas, Mathematical Programming 55 (1992) for the relaxation; Rudin,
+ * Osher, Fatemi, Physica D 60 (1992) for the prior; Bresson & Chan, Inverse Problems and Imaging 2 (2008) for its
  * vectorial form; Whyte, Sivic, Zisserman, IJCV 110 (2014) for leaving clipped samples out.
  */
 export function splittingDeconvolve(evidence: Evidence, psf: Psf, options: SplittingOptions): Plane[] {

@@ -2,8 +2,8 @@ import type { ComplexPlane } from '../fourier/fft2d';
 import { NATURAL_SLOPE } from './naturalSlope';
 
 /**
- * Leaves of each spectrum, in place, what the photograph is blind for: (1 − S). Returns how much energy nature has there,
- * a sample.
+ * Leaves of each spectrum, in place, what the photograph is blind for: (1 − S). Returns how much energy nature has
+ * there, a sample.
  */
 export function keepBlind(spectra: readonly ComplexPlane[], otf: ComplexPlane, signal: number, floor: number): number {
   const { width: w, height: h, re: kRe, im: kIm } = otf;
@@ -42,7 +42,9 @@ function weigh({ width: w, height: h, re, im }: ComplexPlane, share: Float32Arra
 
 let lastPowers = { w: 0, h: 0, powers: new Float64Array(0) };
 
-/** f^−2.1 for a quarter of the frequencies of a w × h transform, row by row; kept, since tiles are mostly of one size. */
+/**
+ * f^−2.1 for a quarter of the frequencies of a w × h transform, row by row; kept, since tiles are mostly of one size.
+ */
 function naturalPowers(w: number, h: number): Float64Array {
   if (lastPowers.w === w && lastPowers.h === h) return lastPowers.powers;
   const columns = (w >> 1) + 1;

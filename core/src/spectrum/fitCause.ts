@@ -80,8 +80,8 @@ export function tryOne(
 }
 
 /**
- * Sizes at which a family explains the spectrum better than a little smaller and a little larger ones, the best first, and at last the
- * smallest that explains it nearly as well as the best.
+ * Sizes at which a family explains the spectrum better than a little smaller and a little larger ones, the best first,
+ * and at last the smallest that explains it nearly as well as the best.
  */
 export function searchSize(
   cause: BlurCause,

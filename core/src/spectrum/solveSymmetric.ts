@@ -1,7 +1,7 @@
 /**
- * Solves the equations of a symmetric positive definite matrix, of which only the lower triangle is read; both arguments are
- * spent. Cholesky: Golub & Van Loan, Matrix Computations, 4.2 (from memory). What a row begins with zeros is passed over, so that unknowns which
- * hardly meet each other had better come first.
+ * Solves the equations of a symmetric positive definite matrix, of which only the lower triangle is read; both
+ * arguments are spent. Cholesky: Golub & Van Loan, Matrix Computations, 4.2 (from memory). What a row begins with zeros
+ * is passed over, so that unknowns which hardly meet each other had better come first.
  */
 export function solveSymmetric(matrix: Float64Array, right: Float64Array): Float64Array {
   const n = right.length;

@@ -6,9 +6,9 @@ export const LINEAR = 6;
 export const PARAMETERS = LINEAR + 1;
 
 /**
- * Adds up the normal equations at the given parameters and the Huber losses. A sample's derivatives are share · basis and,
- * for the floor, 1 − share. Twin of kernels/assembly/spectralSums.ts, in double precision. Written out in plain variables: in
- * arrays it takes twice as long.
+ * Adds up the normal equations at the given parameters and the Huber losses. A sample's derivatives are share · basis
+ * and, for the floor, 1 − share. Twin of kernels/assembly/spectralSums.ts, in double precision. Written out in plain
+ * variables: in arrays it takes twice as long.
  */
 export function sumUp(
   samples: SpectrumSamples,

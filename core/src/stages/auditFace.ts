@@ -29,8 +29,8 @@ export function regionOfPart({ x, y, rx, ry }: FacePart, prescription: Prescript
 }
 
 /**
- * Likeness of one part of a face. The answer at full strength is photographed again with the blur that was taken back and
- * held against the original.
+ * Likeness of one part of a face. The answer at full strength is photographed again with the blur that was taken back
+ * and held against the original.
  *
  * @param prescription - With the recovery that made `full`; without one `full` is an outside version.
  * @param original, full - Linear sRGB over `region`, as `regionOfPart` gives it; `full` as `atFullStrength` does.
@@ -56,7 +56,9 @@ export function auditFacePart(
   return likenessOf(original, again, { ...part, x: part.x - region.x, y: part.y - region.y }, eyeDistance(face));
 }
 
-/** A part of what was passed on, with the answer of the mask at work as if it showed wholly wherever it shows plainly. */
+/**
+ * A part of what was passed on, with the answer of the mask at work as if it showed wholly wherever it shows plainly.
+ */
 export function atFullStrength({ region: covered, planes, solved }: Passed, region: Region): Plane[] {
   const layer = solved?.layers.find(({ isAtWork }) => isAtWork);
   return planes.map((shown, c) => {

@@ -30,9 +30,9 @@ const SOLID_SHARE = 0.5;
 const SOFT_EDGE_PX = 4;
 
 /**
- * Audits one tile of an outside version that was laid onto the frame: first the blur that it seems to have taken back is
- * fitted, then it is judged as our own results are. Where it left the original as it was (its maker's mask) nothing is
- * fitted and nothing judged.
+ * Audits one tile of an outside version that was laid onto the frame: first the blur that it seems to have taken back
+ * is fitted, then it is judged as our own results are. Where it left the original as it was (its maker's mask) nothing
+ * is fitted and nothing judged.
  *
  * @param original, version - Hold at least the part of grow(tile, VERSION_MARGIN) that lies in the frame.
  * @param covered - 1 where the version holds a sample, over grow(tile, VERSION_MARGIN).
@@ -115,7 +115,10 @@ export function auditVersion(
 
 const UNBLURRED: Psf = { width: 1, height: 1, data: Float32Array.of(1) };
 
-/** Null where the version was worked on all over, nowhere, or in places too small to be a mask: edges, something painted in. */
+/**
+ * Null where the version was worked on all over, nowhere, or in places too small to be a mask: edges, something painted
+ * in.
+ */
 function changedWhereMasked(photograph: Photograph, after: Channels, covered: Plane): Plane | null {
   const changed = changedShare(photograph.original, after, noiseVariances(photograph)[0]);
   const solid = neighbourhoodRange(changed, SOLID_PX).low;
@@ -131,7 +134,9 @@ function changedWhereMasked(photograph: Photograph, after: Channels, covered: Pl
   return isMask ? changed : null;
 }
 
-/** 1 where all that a blur gathers was worked on: beyond its maker's mask nobody knows what the sharp picture would be. */
+/**
+ * 1 where all that a blur gathers was worked on: beyond its maker's mask nobody knows what the sharp picture would be.
+ */
 function fullyWithin(changed: Plane, psf: Psf): Plane {
   const { low } = neighbourhoodRange(changed, Math.ceil(reachOf(psf)) + SOFT_EDGE_PX);
   return { ...low, data: low.data.map((value) => (value >= 1 ? 1 : 0)) };

@@ -10,7 +10,9 @@ import { movesPixels } from '../prescription/corrections';
 import type { Geometry, Prescription } from '../prescription/prescription';
 import type { PictureStage } from './stage';
 
-/** Which part of the frame the finished picture shows, which way up, how large, and what of the lens is straightened. */
+/**
+ * Which part of the frame the finished picture shows, which way up, how large, and what of the lens is straightened.
+ */
 export interface GeometrySettings {
   readonly crop: Geometry['crop'];
   readonly quarterTurns: Geometry['quarterTurns'];
@@ -23,8 +25,8 @@ export interface GeometrySettings {
 }
 
 /**
- * All that moves pixels is joined into one map, so that nothing is resampled twice: Lanczos with three lobes, in linear light. Where
- * only whole px move they are moved as they are.
+ * All that moves pixels is joined into one map, so that nothing is resampled twice: Lanczos with three lobes, in linear
+ * light. Where only whole px move they are moved as they are.
  */
 export const geometryStage: PictureStage<GeometrySettings> = {
   name: 'geometry',

@@ -5,7 +5,10 @@ import { intersect, isEmpty, joined, type Region } from '../picture/region';
 import type { Mend } from '../prescription/finishing';
 import type { FrameStage } from './stage';
 
-/** Small places covered from their surroundings, one after the other: a later one may take from what an earlier one covered. */
+/**
+ * Small places covered from their surroundings, one after the other: a later one may take from what an earlier one
+ * covered.
+ */
 export const mendStage: FrameStage<readonly Mend[]> = {
   name: 'mend',
 

@@ -17,8 +17,8 @@ const BEYOND = 0.04;
 const MOST = 1.5;
 
 /**
- * The finished copy sharpened for paper or a screen: unsharp masking of the mean brightness, on its square root, held to what
- * lies near; the channels keep their ratio. Common practice, no source.
+ * The finished copy sharpened for paper or a screen: unsharp masking of the mean brightness, on its square root, held
+ * to what lies near; the channels keep their ratio. Common practice, no source.
  */
 export const outputSharpeningStage: PictureStage<number> = {
   name: 'output sharpening',

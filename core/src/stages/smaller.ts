@@ -5,8 +5,8 @@ import type { PictureSize } from '../prescription/prescription';
 import type { PictureStage } from './stage';
 
 /**
- * The finished picture made smaller, last of all: every new sample is the mean of the samples it covers, those at its border by
- * the share that lies in it, in linear light. Never larger.
+ * The finished picture made smaller, last of all: every new sample is the mean of the samples it covers, those at its
+ * border by the share that lies in it, in linear light. Never larger.
  */
 export const smallerStage: PictureStage<PictureSize> = {
   name: 'smaller',

@@ -43,15 +43,17 @@ export interface Passed {
   readonly region: Region;
   /** Never changed after. */
   readonly planes: readonly Plane[];
-  /** How far each sample was changed so far, 0..1; null: nothing was. Where it is 0 the sample is the original's own. */
+  /**
+   * How far each sample was changed so far, 0..1; null: nothing was. Where it is 0 the sample is the original's own.
+   */
   readonly touched: Plane | null;
   /** What the recovery found, for the audit. */
   readonly solved?: SolvedTile;
 }
 
 /**
- * One thing that is done to a frame, in px of the original. All that depends on the order, the reach and the keys of the
- * stages is put together from these in pipeline.ts: a new stage is a file like clean.ts and a line in its list.
+ * One thing that is done to a frame, in px of the original. All that depends on the order, the reach and the keys of
+ * the stages is put together from these in pipeline.ts: a new stage is a file like clean.ts and a line in its list.
  */
 export interface FrameStage<S = unknown> {
   readonly name: string;
@@ -70,8 +72,8 @@ export interface FrameStage<S = unknown> {
 }
 
 /**
- * One thing that changes which px there are: from the frame's grid, or the one that the picture stage before made, to its
- * own. What it gives is the size and place of every px of the finished picture.
+ * One thing that changes which px there are: from the frame's grid, or the one that the picture stage before made, to
+ * its own. What it gives is the size and place of every px of the finished picture.
  */
 export interface PictureStage<S = unknown> {
   readonly name: string;

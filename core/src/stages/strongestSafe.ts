@@ -43,9 +43,10 @@ const HALVINGS = 5;
 const FIGURES: readonly SafetyLimit['figure'][] = ['halo', 'ringing', 'unproven', 'colour', 'grain', 'leak'];
 
 /**
- * The largest amount of the recovery at work at which the audit finds nothing beyond *safe* in any of the tiles. Each tile
- * is solved once: another amount only mixes the answer with the photograph. Unproven detail is judged at full strength
- * whatever the amount: where it wants a look it is told and limits nothing, where it is damaged nothing is safe.
+ * The largest amount of the recovery at work at which the audit finds nothing beyond *safe* in any of the tiles. Each
+ * tile is solved once: another amount only mixes the answer with the photograph. Unproven detail is judged at full
+ * strength whatever the amount: where it wants a look it is told and limits nothing, where it is damaged nothing is
+ * safe.
  *
  * @param full - Of `atFullAmount`.
  * @throws CoreError STOPPED when effort.shouldStop says so.

@@ -42,7 +42,9 @@ const gainsOf = (settings: Vignette): EvenTable =>
     values: Float32Array.from({ length: STEPS + 1 }, (_, i) => vignetteGain(settings, i / STEPS)),
   }));
 
-/** Softness 0 sets in at once, 100 very slowly: the exponent of how far a place lies from where it begins to the corner. */
+/**
+ * Softness 0 sets in at once, 100 very slowly: the exponent of how far a place lies from where it begins to the corner.
+ */
 const LEAST_EXPONENT = 0.5;
 const MOST_EXPONENT = 4;
 

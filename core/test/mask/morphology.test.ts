@@ -9,7 +9,9 @@ function softPlane(width: number, height: number, seed: number): Plane {
   return plane;
 }
 
-/** Dilation as the books define it (Serra, Image Analysis and Mathematical Morphology, 1982): the most over the disc. */
+/**
+ * Dilation as the books define it (Serra, Image Analysis and Mathematical Morphology, 1982): the most over the disc.
+ */
 function mostWithin(plane: Plane, radius: number): Plane {
   const { width, height, data } = plane;
   const out = createPlane(width, height);

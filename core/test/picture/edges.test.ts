@@ -68,7 +68,8 @@ describe('a slanted edge', () => {
 
 describe('photon transfer', () => {
   it('the noise line is that of the sensor: variance against mean of even fields, slope 1/full well, offset read noise²', () => {
-    // A sensor of 9000 electrons full well and 12 electrons read noise: Janesick, Photon Transfer (2007), σ² = S/K + σ_r².
+    // A sensor of 9000 electrons full well and 12 electrons read noise: Janesick, Photon Transfer (2007), σ² = S/K +
+    // σ_r².
     const [well, read] = [9000, 12];
     const random = seededRandom(41);
     const [width, height] = [512, 256];

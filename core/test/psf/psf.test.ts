@@ -141,7 +141,8 @@ describe('the ellipse of an astigmatic lens', () => {
     }
   });
 
-  // A stretched picture's transform is squeezed (scaling theorem), so the disc's first zero at 0.6098/r moves with each axis.
+  // A stretched picture's transform is squeezed (scaling theorem), so the disc's first zero at 0.6098/r moves with each
+  // axis.
   it.each([0, 30, 90, 135])('has its zeros where its axes are, turned by %i°', (longDeg) => {
     const [radius, squeeze] = [6, 50];
     const [long, narrow] = [radius / Math.sqrt(0.5), radius * Math.sqrt(0.5)];

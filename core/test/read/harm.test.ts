@@ -17,7 +17,8 @@ import {
 } from '../../src';
 import { deadLeaves } from '../synthetic';
 
-// What once came out worse than it went in, with other scenes and seeds: nothing may be named here by itself that was not there.
+// What once came out worse than it went in, with other scenes and seeds: nothing may be named here by itself that was
+// not there.
 
 const SIDE = 320;
 const ROOM = 24;

@@ -1,7 +1,8 @@
 import { expect, it } from 'vitest';
 import { pileOf } from '../../src/read/pile';
 
-// First limits as design settled them (common practice, no source): blur 1.5 px, noise 1.5 % at mid-tone, 0.06 cycles/px.
+// First limits as design settled them (common practice, no source): blur 1.5 px, noise 1.5 % at mid-tone, 0.06
+// cycles/px.
 it.each([
   [0, 0.3, 0.4, 'good-as-is'],
   [1.5, 1.5, 0.4, 'good-as-is'],

@@ -26,7 +26,10 @@ const KNOWN_OTHERS: readonly { readonly name: string; isIt(head: Buffer): boolea
   { name: 'a GIF', isIt: (head) => /^GIF8/.test(head.toString('latin1', 0, 4)) },
 ];
 
-/** @throws FileError NOT_READ for kinds that are known and not read, NOT_A_PICTURE where no decoder takes the file for its own. */
+/**
+ * @throws FileError NOT_READ for kinds that are known and not read, NOT_A_PICTURE where no decoder takes the file for
+ * its own.
+ */
 export async function decoderOf(path: string): Promise<Decoder> {
   const file = await open(path);
   try {

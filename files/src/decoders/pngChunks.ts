@@ -1,6 +1,8 @@
 import { closeSync, openSync, readSync } from 'node:fs';
 
-/** Chunks before the picture that say how its values are meant, by name. Source: W3C PNG (third edition), 5 and 11.3. */
+/**
+ * Chunks before the picture that say how its values are meant, by name. Source: W3C PNG (third edition), 5 and 11.3.
+ */
 const LOOKED_AT = new Set(['acTL', 'cHRM', 'cICP', 'gAMA', 'iCCP', 'sRGB']);
 const MOST_CHUNKS = 100;
 const MOST_BYTES = 64;

@@ -9,7 +9,9 @@ export interface TiffLayout {
   readonly directories: Directories;
 }
 
-/** Names: TIFF 6.0 (1992), section 2 and Technical Notes 2 and 3; registered numbers as the common libraries know them. */
+/**
+ * Names: TIFF 6.0 (1992), section 2 and Technical Notes 2 and 3; registered numbers as the common libraries know them.
+ */
 const COMPRESSIONS: Record<number, string> = {
   1: 'none',
   2: 'CCITT run length',

@@ -1,4 +1,6 @@
-/** Resource of an image resource block that holds IPTC datasets. Source: IPTC-IIM 4.2, and the block's public layout. */
+/**
+ * Resource of an image resource block that holds IPTC datasets. Source: IPTC-IIM 4.2, and the block's public layout.
+ */
 const IPTC_RESOURCE = 0x0404;
 const SIGNATURE = '8BIM';
 /** Fourteen bytes that stand before the resources in a JPEG's APP13. */

@@ -107,8 +107,8 @@ function inflated(packed: Buffer, needed: number): Buffer {
 }
 
 /**
- * One row of samples. Those of 8 and 16 bits are bytes and words in the file's order, others are packed from the highest
- * bit on. Source: the open DNG specification (1.4.0.0, chapter 2, "BitsPerSample"); TIFF 6.0, section 8.
+ * One row of samples. Those of 8 and 16 bits are bytes and words in the file's order, others are packed from the
+ * highest bit on. Source: the open DNG specification (1.4.0.0, chapter 2, "BitsPerSample"); TIFF 6.0, section 8.
  */
 function unpack(bytes: Buffer, at: number, row: Uint16Array, bits: number, isLittle: boolean): void {
   if (bits === 8) {

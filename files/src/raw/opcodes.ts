@@ -28,8 +28,8 @@ const MOST_POINTS = 1 << 20;
 
 /**
  * The lists of opcodes of a DNG: the first is of what was read out, the second of light, the third of the filled-in
- * picture, of which only the fall-off is taken: a gain of all colours alike. What is not known is passed over, and so are
- * warps, which would resample before blur is measured.
+ * picture, of which only the fall-off is taken: a gain of all colours alike. What is not known is passed over, and so
+ * are warps, which would resample before blur is measured.
  *
  * @throws FileError RAW_OPCODES where a list is cut off.
  * Source: the open DNG specification (1.4.0.0, chapter 7); lists are written highest byte first, whatever the file is.

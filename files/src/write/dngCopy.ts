@@ -27,8 +27,8 @@ const CAMERA_TAGS = [
 const WHITE = 65535;
 
 /**
- * A linear DNG with the original's camera. Its samples are balanced for the light of the shot, which the analogue balance
- * tells: so they stand in the file bit for bit as they were rendered.
+ * A linear DNG with the original's camera. Its samples are balanced for the light of the shot, which the analogue
+ * balance tells: so they stand in the file bit for bit as they were rendered.
  *
  * @throws FileError DNG_NOT_RAW where the original has no sensor data.
  */

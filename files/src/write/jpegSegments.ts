@@ -6,7 +6,10 @@ export const SEGMENT_BYTES = 65_000;
 
 const JPEG_XMP_HEAD = Buffer.from('http://ns.adobe.com/xap/1.0/\0', 'latin1');
 
-/** Source: Exif 2.32, 4.5.4 (APP1); XMP specification part 3 (2020), 1.1.3 (APP1, APP13); ICC.1:2022, annex B.4 (APP2, split into numbered parts). */
+/**
+ * Source: Exif 2.32, 4.5.4 (APP1); XMP specification part 3 (2020), 1.1.3 (APP1, APP13); ICC.1:2022, annex B.4 (APP2,
+ * split into numbered parts).
+ */
 export function withJpegSegments(jpeg: Buffer, icc: Buffer | null, exif: Buffer, { xmp, iptc }: Beside): Buffer {
   const segments = [segment(0xe1, Buffer.concat([Buffer.from('Exif\0\0', 'latin1'), exif]))];
   // One segment holds a packet; a longer one is left out rather than cut.

@@ -30,7 +30,10 @@ export function backUpDaily(db: Database, database: string, log: (line: string) 
   return () => clearInterval(timer);
 }
 
-/** A copy of the database as an earlier version left it, before it is brought to a newer form. Stays until somebody removes it. */
+/**
+ * A copy of the database as an earlier version left it, before it is brought to a newer form. Stays until somebody
+ * removes it.
+ */
 export function backUpBefore(db: Database, database: string, form: number): void {
   const place = join(folderOf(database), `before-form-${form}.sqlite`);
   if (existsSync(place)) return;

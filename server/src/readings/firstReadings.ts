@@ -8,7 +8,10 @@ const MOST_ATTEMPTS = 3;
 const ENDED_OFTEN = 'Vitrocept ended several times while this frame was being read, so it is left alone.';
 const RETRY_MS = 30_000;
 
-/** So many frames are in hand at a time: on two cores a whole shoot is sorted in half the time, and the page still answers. */
+/**
+ * So many frames are in hand at a time: on two cores a whole shoot is sorted in half the time, and the page still
+ * answers.
+ */
 const HANDS = 2;
 
 /** Sorts every frame that came in, and looks after those that somebody asked for, those first. */

@@ -37,7 +37,9 @@ export const CROP_PX = 320;
 const LOOK_AGAIN_MS = 200;
 const DAY = /^\d{4}-\d{2}-\d{2}/;
 
-/** One frame of a round, from what has to be measured to the file in the outbox. Begun again, it writes the same file. */
+/**
+ * One frame of a round, from what has to be measured to the file in the outbox. Begun again, it writes the same file.
+ */
 export async function roundFrame(services: Services, round: Round, job: RoundJob, stop: SharedArrayBuffer) {
   const { stores, crew, folder, renders } = services;
   const began = performance.now();
@@ -102,8 +104,8 @@ export const cropsOf = ({ folder }: Pick<Services, 'folder'>, jobId: string) => 
 });
 
 /**
- * What was measured when the frame was looked after counts. One that was not yet is taken before all others, by those who
- * look after frames: nothing is measured twice.
+ * What was measured when the frame was looked after counts. One that was not yet is taken before all others, by those
+ * who look after frames: nothing is measured twice.
  */
 async function measuredAnew(
   services: Services,

@@ -1,8 +1,8 @@
 import type { RoundPace } from '../db/rounds';
 
 /**
- * Seconds until a round is through, from how long its done frames took by size, less what was spent already on those under
- * way; null before the first is done.
+ * Seconds until a round is through, from how long its done frames took by size, less what was spent already on those
+ * under way; null before the first is done.
  *
  * @param left - Frames.
  * @param paces - Of each kind of frames; one of which none is done takes as long as all others.

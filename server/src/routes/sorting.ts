@@ -25,7 +25,10 @@ const changesBody = object({ changes: array().of(frameChange.required()).min(1).
   .required();
 const shootBody = object({ name: shootName.optional(), isRemoved: boolean().optional() }).noUnknown().required();
 
-/** Frames and shoots renamed, moved, sorted by hand, removed and put back: all of it can be undone but emptying the trash. */
+/**
+ * Frames and shoots renamed, moved, sorted by hand, removed and put back: all of it can be undone but emptying the
+ * trash.
+ */
 export function sortingRoutes(app: FastifyInstance, services: Services): void {
   const { stores } = services;
 

@@ -11,7 +11,10 @@ interface LensGridProps {
   readonly placement: Placement;
 }
 
-/** Lines that will be straight once the distortion is taken out: laid along what should be straight they tell how much it is. */
+/**
+ * Lines that will be straight once the distortion is taken out: laid along what should be straight they tell how much
+ * it is.
+ */
 export function LensGrid({ frame, corrections, placement }: LensGridProps) {
   const levelling = { frame, straightenDeg: 0, distortionPercent: corrections.distortionPercent.value };
   const points = (x: (t: number) => number, y: (t: number) => number) =>

@@ -16,8 +16,8 @@ const ARROWS: Readonly<Record<string, readonly [number, number] | undefined>> = 
 };
 
 /**
- * What a key does: arrows move by `stepPx`, with Shift ten times as far; Enter begins and ends what is drawn, or presses
- * once where nothing is drawn (`draws` false); Escape ends it. Null for keys that mean nothing here.
+ * What a key does: arrows move by `stepPx`, with Shift ten times as far; Enter begins and ends what is drawn, or
+ * presses once where nothing is drawn (`draws` false); Escape ends it. Null for keys that mean nothing here.
  */
 export function afterKey(
   point: KeyPoint,

@@ -28,8 +28,8 @@ const SENTENCES: Record<AreaWish['kind'], string> = {
 };
 
 /**
- * Areas of the mask that are computed. A search for the subject or an adjustment that was overtaken leaves nothing; what is
- * added is never lost. Each goes to the mask that was at work when it was asked for.
+ * Areas of the mask that are computed. A search for the subject or an adjustment that was overtaken leaves nothing;
+ * what is added is never lost. Each goes to the mask that was at work when it was asked for.
  */
 export function useAreas(frame: FrameDetail) {
   const [status, setStatus] = useState<string | null>(null);

@@ -8,7 +8,9 @@ interface PathMapProps {
   readonly placement: Placement;
 }
 
-/** Where the camera turned as well: the path as each place saw it, larger than it is, as dark as a page shows its light. */
+/**
+ * Where the camera turned as well: the path as each place saw it, larger than it is, as dark as a page shows its light.
+ */
 export function PathMap({ places, placement }: PathMapProps) {
   const { scale, x, y } = placement;
   return (

@@ -6,7 +6,10 @@ import { boxMean, sizeAt, type Plane, type Size, type SizePlace } from '@vitroce
 const LEVELS = [3, 6, 12];
 /** Side of the squares in which sizes are spread, px of the frame. */
 export const CELL_PX = 24;
-/** Sizes are smoothed over this many squares on each side of one, and islands of fewer squares than that fill are left out. */
+/**
+ * Sizes are smoothed over this many squares on each side of one, and islands of fewer squares than that fill are left
+ * out.
+ */
 const CALM_REACH = 2;
 const LEAST_ISLAND = 24;
 /** Farther than this from every measured place nothing is known. */

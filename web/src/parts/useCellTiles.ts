@@ -104,7 +104,8 @@ function drawCell(
   // Seen from afar pixels are gathered, never from near.
   context.imageSmoothingEnabled = scale < 1;
   context.imageSmoothingQuality = 'high';
-  // While a changed trial has nothing new yet, its last pixels stay and are marked; they are never shown at another place.
+  // While a changed trial has nothing new yet, its last pixels stay and are marked; they are never shown at another
+  // place.
   if (!isSameView || showsBase || above.some(isThere)) {
     context.fillStyle = '#8c8c8c';
     context.fillRect(0, 0, context.canvas.width, context.canvas.height);

@@ -5,7 +5,10 @@ import { useWallStore } from '../stores/wallStore';
 
 const KEYS: Readonly<Record<string, Stage>> = { '0': 'original', '9': 'cleaned', '8': 'recovered', '7': 'finished' };
 
-/** While a key is held every cell shows that stage: 0 the original, 9 as cleaned, 8 with the chosen recovery, 7 finished. */
+/**
+ * While a key is held every cell shows that stage: 0 the original, 9 as cleaned, 8 with the chosen recovery, 7
+ * finished.
+ */
 export function useHeldStage(): Stage | null {
   const { held, hold } = useWallStore();
   useEffect(() => {

@@ -26,7 +26,9 @@ interface LookThroughProps {
   readonly jobs: readonly RoundJob[];
 }
 
-/** Before and after of every frame at its worst place, accepted or taken back one by one or all together; by keys too. */
+/**
+ * Before and after of every frame at its worst place, accepted or taken back one by one or all together; by keys too.
+ */
 export function LookThrough({ roundId, jobs }: LookThroughProps) {
   const [shown, setShown] = useState<Shown>('all');
   const [at, setAt] = useState(0);

@@ -1,6 +1,6 @@
 /**
- * The JPEG that a raw file built as a TIFF holds for a first look: shown while the sensor's numbers are still being sent
- * and worked out. Only the directories are read, not the file.
+ * The JPEG that a raw file built as a TIFF holds for a first look: shown while the sensor's numbers are still being
+ * sent and worked out. Only the directories are read, not the file.
  * Source: TIFF 6.0, section 2; the open DNG specification, 1.4.0.0, chapter 2 (SubIFDs, NewSubFileType).
  *
  * @returns Null for other files, and for those that cannot be read: then nothing is shown.

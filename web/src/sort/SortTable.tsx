@@ -93,7 +93,9 @@ interface SortTableProps {
   onSelect(selected: ReadonlySet<string>): void;
 }
 
-/** All frames as a table: sorted by a press on a head, narrowed by filters; of thousands only those on screen are drawn. */
+/**
+ * All frames as a table: sorted by a press on a head, narrowed by filters; of thousands only those on screen are drawn.
+ */
 export function SortTable({ frames, selected, onPress, onSelect }: SortTableProps) {
   const [sorting, setSorting] = useState<SortingState>([{ id: 'name', desc: false }]);
   const [filters, setFilters] = useState<ColumnFiltersState>([]);

@@ -3,7 +3,9 @@ import { create } from 'zustand';
 import { persist } from 'zustand/middleware';
 
 interface SafestState {
-  /** What was found for a trial, by its id, the latest last; this browser remembers it, so nobody waits for it twice. */
+  /**
+   * What was found for a trial, by its id, the latest last; this browser remembers it, so nobody waits for it twice.
+   */
   readonly found: Readonly<Record<string, StrongestSafe>>;
   /** Trials for which it could not be found. */
   readonly failed: readonly string[];

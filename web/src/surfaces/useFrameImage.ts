@@ -1,7 +1,10 @@
 import { useEffect, useState } from 'react';
 import type { FrameDetail } from '../api/queries';
 
-/** Long sides, px, of the views that are fetched: at once, soon after (the workers look at the same), and from close up only. */
+/**
+ * Long sides, px, of the views that are fetched: at once, soon after (the workers look at the same), and from close up
+ * only.
+ */
 const FIRST_SIDE = 640;
 export const USUAL_SIDE = 2048;
 const LARGEST_SIDE = 6144;

@@ -8,11 +8,12 @@ export interface Latest<T> {
 }
 
 /**
- * What `make` gives for a job, made anew whenever the job changes: one at a time, and of those that were wanted meanwhile
- * only the last. Null: nothing is made.
+ * What `make` gives for a job, made anew whenever the job changes: one at a time, and of those that were wanted
+ * meanwhile only the last. Null: nothing is made.
  *
  * @param job - Must keep its identity as long as it means the same.
- * @param rough - Makes a draft, shown until the whole is made; where something newer is wanted by then, the whole never is.
+ * @param rough - Makes a draft, shown until the whole is made; where something newer is wanted by then, the whole never
+ * is.
  */
 export function useLatest<J, T>(
   job: J | null,

@@ -5,7 +5,9 @@ import type { Placement } from './placement';
 
 const MOST_SCALE = 8;
 
-/** How the frame lies in its room: fitted until somebody zooms or moves it; keys `+`, `-`, `F`, and space to move it. */
+/**
+ * How the frame lies in its room: fitted until somebody zooms or moves it; keys `+`, `-`, `F`, and space to move it.
+ */
 export function useZoom(frame: Size) {
   const room = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });

@@ -44,7 +44,9 @@ export function pressStrongestSafe(frame: FrameDetail, prescription: Prescriptio
   return takeStrongestSafe(frame, prescription, trial, (act) => changeIn(frame.id, act));
 }
 
-/** Where nothing is safe a proposal keeps the amount it began with: four pictures of the original would show nothing. */
+/**
+ * Where nothing is safe a proposal keeps the amount it began with: four pictures of the original would show nothing.
+ */
 const showsSomething = ({ amount }: StrongestSafe) => amount > 0;
 
 /** Trials that are proposed only get their strongest safe amount by themselves, one after the other. */

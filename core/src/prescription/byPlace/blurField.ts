@@ -48,8 +48,8 @@ export function blurPartsOver(field: BlurField, settings: RecoverySettings, regi
 type Recover = (input: RecoveryInput, settings: RecoverySettings, effort: RecoveryEffort) => Recovered;
 
 /**
- * Recovers `inner` (a part of the input, in its samples) with one blur, or with each that holds in it, blended px by px. Each is
- * solved only where it is needed, with as much around it as its own blur asks for.
+ * Recovers `inner` (a part of the input, in its samples) with one blur, or with each that holds in it, blended px by
+ * px. Each is solved only where it is needed, with as much around it as its own blur asks for.
  */
 export function recoverOverField(
   given: RecoveryInput,
@@ -89,7 +89,10 @@ export function recoverOverField(
   return out;
 }
 
-/** Adds `says` times a plane to the part of `to`. The plane covers a region in whose samples `wanted`, of the part's size, is given. */
+/**
+ * Adds `says` times a plane to the part of `to`. The plane covers a region in whose samples `wanted`, of the part's
+ * size, is given.
+ */
 function addWeighted(
   to: Plane,
   part: Region,

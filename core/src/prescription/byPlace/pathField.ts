@@ -7,7 +7,10 @@ import { reachOf } from '../../psf/psf';
 import type { PathPlace } from '../../psf/storedPath';
 import type { FieldPart } from './fieldPart';
 
-/** The path of a camera that turned as well: as places on a grid saw it. Between them their answers are blended, so no seam shows. */
+/**
+ * The path of a camera that turned as well: as places on a grid saw it. Between them their answers are blended, so no
+ * seam shows.
+ */
 export interface PathField {
   readonly columns: readonly number[];
   readonly rows: readonly number[];
@@ -55,7 +58,10 @@ export function pathsOver(field: PathField, settings: RecoverySettings, region: 
   });
 }
 
-/** How far knot `own` holds at each of `length` samples from `first` on: 1 at itself, 0 from the next knot on; beyond the last one 1. */
+/**
+ * How far knot `own` holds at each of `length` samples from `first` on: 1 at itself, 0 from the next knot on; beyond
+ * the last one 1.
+ */
 function tentsOver(knots: readonly number[], own: number, first: number, length: number): Float32Array {
   const [before, at, after] = [knots[own - 1] ?? -Infinity, knots[own], knots[own + 1] ?? Infinity];
   return Float32Array.from({ length }, (_, i) => {

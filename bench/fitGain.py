@@ -76,7 +76,9 @@ def main():
         (mean, trees), (old_mean, old) = (with_half_a_say(*one) for one in ((mean, trees), standing(beside)))
         mean, trees = mean + old_mean, old + trees
     print("import type { GainTree } from './expectedGain';\n")
-    print(f"/** Fitted by bench/fitGain.py on {len(candidates)} candidates of {len({row['name'] for row in candidates})} cases{' and, as before, on others: each has half a say' if beside else ''}. */")
+    print(
+        f"/** Fitted by bench/fitGain.py on {len(candidates)} candidates of {len({row['name'] for row in candidates})} cases{' and, as before, on others: each has half a say' if beside else ''}. */"
+    )
     print(f"export const MEAN_GAIN = {mean:.4f};\n")
     print("export const GAIN_TREES: readonly GainTree[] = [")
     for tree in trees:

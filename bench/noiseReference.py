@@ -22,7 +22,8 @@ BORDER = 32
 def main(folder, width, height):
     shape = (3, int(height), int(width))
     noisy, truth = (
-        np.moveaxis(np.fromfile(f"{folder}/{name}.f32", np.float32).reshape(shape), 0, -1) for name in ("noisy", "truth")
+        np.moveaxis(np.fromfile(f"{folder}/{name}.f32", np.float32).reshape(shape), 0, -1)
+        for name in ("noisy", "truth")
     )
     sigma = float(np.mean(restoration.estimate_sigma(noisy, channel_axis=-1)))
 

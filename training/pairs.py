@@ -144,7 +144,9 @@ def main(folder, count):
             values.astype("<f4").tofile(out / f"{name}.{suffix}")
         height, width = psf.shape
         sides = dict(width=SIDE, height=SIDE, psfWidth=width, psfHeight=height)
-        index.append(dict(name=name, **sides, kind=kind.__name__, jpeg=bool(jpeg), mosaic=bool(mosaic), cleaned=bool(cleaned)))
+        index.append(
+            dict(name=name, **sides, kind=kind.__name__, jpeg=bool(jpeg), mosaic=bool(mosaic), cleaned=bool(cleaned))
+        )
     (out / "index.json").write_text(json.dumps(index))
 
 

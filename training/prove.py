@@ -67,7 +67,11 @@ def main(folder, checkpoint, pattern=".", crops=None):
         new = corrected(model, present, weak, given, noise_line(case["noise"], case["guard"]))
         figures = [psnr(planes, truth) for planes in (degraded, weak, present, new)]
         rows.append((recipe["family"], *figures))
-        print(f"{recipe['name']:44} " + "  ".join(f"{value:.2f}" for value in figures) + f"  {figures[3] - figures[2]:+.2f}")
+        print(
+            f"{recipe['name']:44} "
+            + "  ".join(f"{value:.2f}" for value in figures)
+            + f"  {figures[3] - figures[2]:+.2f}"
+        )
         if crops:
             sheet = np.concatenate([crop(picture) for picture in (degraded, present, new, truth)], 1)
             pathlib.Path(crops).mkdir(parents=True, exist_ok=True)

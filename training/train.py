@@ -77,7 +77,11 @@ def held_out_gain(model, pairs):
             told = [torch.from_numpy(values[at : at + 1]) for values in (pairs.lines, pairs.hidden)]
             inner = (..., slice(RIM_PX, -RIM_PX), slice(RIM_PX, -RIM_PX))
             before = ((srgb(present)[inner] - srgb(truth)[inner]) ** 2).mean().item()
-            after = ((srgb(model(present, weak, given, *told).clamp(min=0) ** 2)[inner] - srgb(truth)[inner]) ** 2).mean().item()
+            after = (
+                ((srgb(model(present, weak, given, *told).clamp(min=0) ** 2)[inner] - srgb(truth)[inner]) ** 2)
+                .mean()
+                .item()
+            )
             gains.append(10 * np.log10(before / after))
     return np.mean(gains), np.mean(np.array(gains) > 0)
 

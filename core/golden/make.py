@@ -52,7 +52,11 @@ out = {
         "re": np.round(spectrum.real, 4).ravel().tolist(),
         "im": np.round(spectrum.imag, 4).ravel().tolist(),
     },
-    "white": {"side": 128, "values": np.round(white, 6).ravel().tolist(), "estimateSigma": float(estimate_sigma(white))},
+    "white": {
+        "side": 128,
+        "values": np.round(white, 6).ravel().tolist(),
+        "estimateSigma": float(estimate_sigma(white)),
+    },
     "gaussian": {
         "sigma": 1.3,
         "values": np.round(gaussian_filter(truth, 1.3, truncate=3, mode="nearest"), 6).ravel().tolist(),

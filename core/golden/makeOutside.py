@@ -40,7 +40,15 @@ table = open(os.path.join(HERE, "..", "tables", "ciede2000.ts")).read()
 published = [[float(v) for v in row.split(",")] for row in re.findall(r"^  \[([-\d., ]+)\],$", table, re.M)]
 assert len(published) == 34
 random_pairs = np.round(
-    np.column_stack([rng.uniform(0, 100, 60), rng.uniform(-100, 100, (60, 2)), rng.uniform(0, 100, 60), rng.uniform(-100, 100, (60, 2))]), 3
+    np.column_stack(
+        [
+            rng.uniform(0, 100, 60),
+            rng.uniform(-100, 100, (60, 2)),
+            rng.uniform(0, 100, 60),
+            rng.uniform(-100, 100, (60, 2)),
+        ]
+    ),
+    3,
 )
 pairs = np.vstack([np.array(published)[:, :6], random_pairs])
 differences = deltaE_ciede2000(pairs[:, :3], pairs[:, 3:])
@@ -128,13 +136,45 @@ srgb = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).profile
 
 out = {
     "ciede2000": {"pairs": np.round(pairs, 4).tolist(), "values": rounded(differences)},
-    "ssim": {"width": width, "height": height, "one": [rounded(p, 4) for p in one], "other": [rounded(p, 4) for p in other], "value": float(np.mean(similarity))},
-    "dilation": {"width": 56, "height": 40, "mask": rounded(mask), "radius": 4, "grown": rounded(dilation(mask, disc(4)))},
-    "guided": {"width": 44, "height": 36, "guide": [rounded(p) for p in guide], "wanted": rounded(wanted), "reach": 3, "stiffness": 1e-3, "filtered": rounded(guided(wanted, guide, 3, 1e-3))},
+    "ssim": {
+        "width": width,
+        "height": height,
+        "one": [rounded(p, 4) for p in one],
+        "other": [rounded(p, 4) for p in other],
+        "value": float(np.mean(similarity)),
+    },
+    "dilation": {
+        "width": 56,
+        "height": 40,
+        "mask": rounded(mask),
+        "radius": 4,
+        "grown": rounded(dilation(mask, disc(4))),
+    },
+    "guided": {
+        "width": 44,
+        "height": 36,
+        "guide": [rounded(p) for p in guide],
+        "wanted": rounded(wanted),
+        "reach": 3,
+        "stiffness": 1e-3,
+        "filtered": rounded(guided(wanted, guide, 3, 1e-3)),
+    },
     "lanczos": {"width": 36, "height": 30, "factor": factor, "plane": rounded(small, 4), "enlarged": rounded(enlarged)},
-    "laplace": {"width": 48, "height": 40, "edge": rounded(edge, 4), "free": rounded(free, 0), "solved": rounded(harmonic(edge, free))},
+    "laplace": {
+        "width": 48,
+        "height": 40,
+        "edge": rounded(edge, 4),
+        "free": rounded(free, 0),
+        "solved": rounded(harmonic(edge, free)),
+    },
     "adaptation": rounded(srgb.chromatic_adaptation[0]),
-    "registration": {"width": 150, "height": 128, "scene": rounded(scene, 4), "away": rounded(away, 4), "by": {"x": by[1], "y": by[0]}},
+    "registration": {
+        "width": 150,
+        "height": 128,
+        "scene": rounded(scene, 4),
+        "away": rounded(away, 4),
+        "by": {"x": by[1], "y": by[0]},
+    },
 }
 with open(sys.argv[1] if len(sys.argv) > 1 else os.path.join(HERE, "outside.json"), "w") as file:
     json.dump(out, file)

@@ -4,7 +4,8 @@ import { keptWith } from '../picture/kept';
 import { createPlane, type Plane } from '../picture/plane';
 import type { NoiseLine } from '../noise/noise';
 import { reachOf, type Psf } from '../psf/psf';
-import { FINAL_EFFORT, recover } from '../recover/recover';
+import { FINAL_EFFORT } from '../recover/recovery';
+import { recover } from '../recover/recover';
 
 /**
  * A place of the subject on which a blur is tried: brightness in linear light, where samples count (over 0.5), where

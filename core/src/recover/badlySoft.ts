@@ -2,7 +2,7 @@ import { createPlane, type Plane } from '../picture/plane';
 import type { Region } from '../picture/region';
 import { halvedPsf } from '../psf/halvedPsf';
 import type { Psf } from '../psf/psf';
-import type { RecoveryInput, RecoverySettings } from './recover';
+import type { RecoveryInput, RecoverySettings } from './recovery';
 
 /**
  * A badly soft picture is recovered at half its size: what it shows is no finer, and there noise is half and blur half

@@ -7,7 +7,7 @@ import { cropPlane } from '../picture/crop';
 import type { Channels } from '../picture/picture';
 import type { Plane } from '../picture/plane';
 import { grow, intersect, placedIn, wholeOf, type Region, type Size } from '../picture/region';
-import type { RecoveryEffort } from '../recover/recover';
+import type { RecoveryEffort } from '../recover/recovery';
 import { blurOf, MOST_FITTED_REACH } from './auditTile';
 import type { Prescription } from '../prescription/prescription';
 import { auditMargin, layerAtWork } from './recover';

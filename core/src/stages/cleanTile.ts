@@ -8,7 +8,7 @@ import { createPlane } from '../picture/plane';
 import { grow, placedIn, type Region } from '../picture/region';
 import type { Prescription } from '../prescription/prescription';
 import { QUIET } from '../prescription/quiet';
-import { FINAL_EFFORT } from '../recover/recover';
+import { FINAL_EFFORT } from '../recover/recovery';
 import { cutTo, keptDecoded, passThrough } from './pipeline';
 import type { RenderSource } from './stage';
 

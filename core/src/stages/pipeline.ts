@@ -8,7 +8,7 @@ import { placedIn, tilesTouching, wholeOf, type Region, type Size } from '../pic
 import type { ColourSpace } from '../picture/colourSpace';
 import type { Plane } from '../picture/plane';
 import type { Prescription } from '../prescription/prescription';
-import type { RecoveryEffort } from '../recover/recover';
+import type { RecoveryEffort } from '../recover/recovery';
 import { cleanStage } from './clean';
 import { correctStage } from './correct';
 import { finishStage } from './finish';

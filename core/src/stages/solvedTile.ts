@@ -1,7 +1,7 @@
 import { blendOver } from '../picture/arithmetic';
 import { copyPlane, createPlane, type Plane } from '../picture/plane';
 import type { Region } from '../picture/region';
-import type { Recovered } from '../recover/recover';
+import type { Recovered } from '../recover/recovery';
 
 /** What one mask does to a tile, over its wide surroundings. */
 export interface SolvedLayer {

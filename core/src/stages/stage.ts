@@ -5,7 +5,7 @@ import type { Plane } from '../picture/plane';
 import type { Region, Size } from '../picture/region';
 import type { Prescription } from '../prescription/prescription';
 import type { Psf } from '../psf/psf';
-import type { RecoveryEffort } from '../recover/recover';
+import type { RecoveryEffort } from '../recover/recovery';
 import type { SolvedTile } from './solvedTile';
 
 /** What a rendering works on besides the prescription. */

@@ -15,7 +15,8 @@ import {
 } from '../../src';
 import { recoverOverField } from '../../src/prescription/byPlace/blurField';
 import { recoverySettingsOf } from '../../src/stages/recover';
-import { recover, type RecoveryInput, type RecoverySettings } from '../../src/recover/recover';
+import { recover } from '../../src/recover/recover';
+import type { RecoveryInput, RecoverySettings } from '../../src/recover/recovery';
 import { discPsf } from '../../src/psf/discPsf';
 import { convolve, deadLeaves, psnr, withNoise } from '../synthetic';
 

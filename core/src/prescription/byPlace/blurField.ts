@@ -2,14 +2,9 @@ import { boundsOver } from '../../picture/bounds';
 import { cropPlane } from '../../picture/crop';
 import { createPlane, type Plane } from '../../picture/plane';
 import { grow, intersect, placedIn, wholeOf, type Region } from '../../picture/region';
-import {
-  cleanedFirst,
-  reachOfRecovery,
-  type Recovered,
-  type RecoveryEffort,
-  type RecoveryInput,
-  type RecoverySettings,
-} from '../../recover/recover';
+import { cleanedFirst } from '../../recover/cleanedFirst';
+import { reachOfRecovery } from '../../recover/reachOfRecovery';
+import type { Recovered, RecoveryEffort, RecoveryInput, RecoverySettings } from '../../recover/recovery';
 import { psfOf } from '../../methods';
 import { normalisedPsf } from '../../psf/psf';
 import type { BlurPart } from '../../audit/blurOver';

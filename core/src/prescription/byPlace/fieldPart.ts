@@ -1,5 +1,5 @@
 import type { Plane } from '../../picture/plane';
-import type { RecoverySettings } from '../../recover/recover';
+import type { RecoverySettings } from '../../recover/recovery';
 
 /** One blur of a field, and how far it holds at every sample of a region. */
 export interface FieldPart {

@@ -2,7 +2,7 @@ import { keptWith } from '../../picture/kept';
 import { createPlane } from '../../picture/plane';
 import type { Region } from '../../picture/region';
 import { psfOf } from '../../methods';
-import type { RecoverySettings } from '../../recover/recover';
+import type { RecoverySettings } from '../../recover/recovery';
 import { reachOf } from '../../psf/psf';
 import type { PathPlace } from '../../psf/storedPath';
 import type { FieldPart } from './fieldPart';

@@ -1,6 +1,6 @@
 import { createPlane } from '../../picture/plane';
 import type { Region } from '../../picture/region';
-import type { RecoverySettings } from '../../recover/recover';
+import type { RecoverySettings } from '../../recover/recovery';
 import type { FieldPart } from './fieldPart';
 import type { Prescription, SizePlace } from '../prescription';
 

@@ -257,4 +257,7 @@ export const MUTATIONS = [
     to: '',
     tests: ['web/test/proposedAmounts.test.tsx'],
   },
+  core('read/proposeProbes.ts', 'score * chance', 'score', 'read/proposeProbes'),
+  core('mask/likelySubject.ts', '(code - mean) / spread', 'code - mean', 'mask/likelySubject'),
+  core('mask/findSubject.ts', '> Math.max(LEAST_AGREEMENT', '< Math.max(LEAST_AGREEMENT', 'mask/likelySubject'),
 ];

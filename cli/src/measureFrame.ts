@@ -28,7 +28,7 @@ export async function measureFrame(
   if (wholeFrame) return { reading: await read(null), over: 'whole', share: null, mask: null };
   // The first look is taken with their filters too.
   await nodeKernels();
-  const look = firstLook(picture);
+  const look = await firstLook(picture);
   const reading = await read(look.mask, { isSubject: look.kind === 'subject' }).catch((error: unknown) => {
     if (look.mask && error instanceof CoreError && error.code === 'READING_AREA') return null;
     throw error;

@@ -68,6 +68,7 @@ export * from './mask/followEdges';
 export * from './mask/makeArea';
 export * from './mask/subjectArea';
 export * from './mask/findSubject';
+export * from './mask/likelySubject';
 export * from './mask/findInLoop';
 export * from './mask/mendSubject';
 export * from './mask/grid';

@@ -8,4 +8,5 @@ const bytesOf = async (name: string) =>
 export const fastKernels = await createKernels(
   await bytesOf('kernels.wasm'),
   (await bytesOf('texture.safetensors')).buffer,
+  (await bytesOf('subject.safetensors')).buffer,
 );

@@ -7,6 +7,7 @@ import {
   type Plane,
   type WhereToRead,
 } from '@vitrocept/core';
+import { nodeKernels } from './nodeKernels';
 import type { DecodedPicture } from './readPicture';
 import { smallOf, subjectOf, SUBJECT_SIDE } from './smallPicture';
 
@@ -19,7 +20,9 @@ export interface FirstLook {
 }
 
 /** Where to read a picture when nobody said, its subject outlined at full size. */
-export function firstLook(picture: DecodedPicture): FirstLook {
+export async function firstLook(picture: DecodedPicture): Promise<FirstLook> {
+  // With them comes what tells a subject.
+  await nodeKernels();
   const { kind, coverage, share } = whereToRead(smallOf(picture, WHERE_SIDE), picture);
   if (kind === 'whole' || !coverage) return { kind, share, mask: null };
   const operation =

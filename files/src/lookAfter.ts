@@ -7,6 +7,7 @@ import {
   decodePiece,
   drawMask,
   filledPlane,
+  likelySubject,
   lumaOf,
   movedReading,
   prepareSubject,
@@ -128,7 +129,7 @@ function probesOn(small: Channels, mask: AreaOperation | null, file: SampleFile)
   const luma = { ...linear, data: linear.data.map((value) => srgbEncode(Math.min(1, Math.max(0, value)))) };
   const scale = luma.width / file.width;
   const subject = mask && cropPlane(drawMask([mask], wholeOf(file), scale), wholeOf(luma));
-  return proposeProbes(luma, subject).map(({ kind, x, y }) => ({
+  return proposeProbes(luma, subject, likelySubject(few)?.head ?? null).map(({ kind, x, y }) => ({
     kind,
     x: Math.min(file.width - 1, Math.max(0, Math.round((x + 0.5) / scale - 0.5))),
     y: Math.min(file.height - 1, Math.max(0, Math.round((y + 0.5) / scale - 0.5))),

@@ -7,8 +7,8 @@ let loaded: Promise<Kernels> | null = null;
 
 /** The WebAssembly kernels of this thread. */
 export function nodeKernels(): Promise<Kernels> {
-  loaded ??= Promise.all(['kernels.wasm', 'texture.safetensors'].map(bytesOf)).then(([binary, texture]) =>
-    createKernels(binary, texture.buffer),
+  loaded ??= Promise.all(['kernels.wasm', 'texture.safetensors', 'subject.safetensors'].map(bytesOf)).then(
+    ([binary, texture, subject]) => createKernels(binary, texture.buffer, subject.buffer),
   );
   return loaded;
 }

@@ -10,6 +10,7 @@ import {
   type Channels,
 } from '@vitrocept/core';
 import { spaceOfSamples } from './keptFacts';
+import { nodeKernels } from './nodeKernels';
 import { pieceOf } from './pieces';
 import type { DecodedPicture } from './readPicture';
 import { bandsOf, readCodes, type SampleFile } from './sampleFile';
@@ -68,6 +69,13 @@ export function subjectOf(small: Channels, frame: SampleFile | DecodedPicture) {
   const share = coverage.data.reduce((sum, value) => sum + value, 0) / coverage.data.length;
   const operation: AreaOperation = areaOperation(coverage, frame, 'add', { kind: 'subject', dabs: [] });
   return { operation, share };
+}
+
+/** The same of decoded samples. */
+export async function subjectInFile(file: SampleFile) {
+  // With them comes what tells a subject.
+  await nodeKernels();
+  return subjectOf(await smallPicture(file, SUBJECT_SIDE), file);
 }
 
 /** Long side of the picture in which a subject is found. */

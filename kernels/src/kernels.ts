@@ -5,9 +5,11 @@ import {
   frequencyWeights,
   GRADIENT_PENALTY_PER_LAMBDA,
   installFilters,
+  installSubjectNetwork,
   lanePlan,
   LAST_PENALTY,
   networkOf,
+  networksOf,
   PENALTY_GROWTH,
   psfAtOrigin,
   type Evidence,
@@ -28,10 +30,12 @@ import { slidingDct } from './slidingDct';
  * thread. One instance serves one thread; its memory grows to the largest picture seen.
  *
  * @param texture - The weights of the learned texture.
+ * @param subject - The weights by which subjects are told, for the whole thread too.
  */
 export async function createKernels(
   binary: Uint8Array<ArrayBuffer> | ArrayBuffer,
   texture: ArrayBuffer | null = null,
+  subject: ArrayBuffer | null = null,
 ): Promise<Kernels> {
   const { instance } = await WebAssembly.instantiate(binary, {
     env: {
@@ -43,6 +47,15 @@ export async function createKernels(
   const kernel = instance.exports as unknown as KernelExports;
   const memory = new KernelMemory(kernel.memory);
   installFilters(createFilters(kernel, memory));
+  if (subject) {
+    const parts = networksOf(subject);
+    const [down, up] = ['down', 'up'].map((way) => [...parts.keys()].filter((name) => name.startsWith(way)).sort());
+    installSubjectNetwork({
+      down: down.map((name) => parts.get(name)!),
+      up: up.map((name) => parts.get(name)!),
+      run: (stack, network) => runNetwork(kernel, memory, stack, network),
+    });
+  }
   return {
     deconvolve: (evidence, psf, options) => deconvolve(kernel, memory, evidence, psf, options),
     fft2d: ({ width, height, re, im }) => transform(kernel, memory, width, height, re, im, 1),

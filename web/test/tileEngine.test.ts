@@ -29,6 +29,7 @@ vi.mock('@vitrocept/workers', () => ({
 }));
 vi.mock('@vitrocept/kernels/wasm/kernels.wasm?url', () => ({ default: 'kernels.wasm' }));
 vi.mock('@vitrocept/kernels/wasm/texture.safetensors?url', () => ({ default: 'texture.safetensors' }));
+vi.mock('@vitrocept/kernels/wasm/subject.safetensors?url', () => ({ default: 'subject.safetensors' }));
 vi.stubGlobal('ImageData', class {});
 HTMLCanvasElement.prototype.getContext = vi.fn(() => ({ putImageData: vi.fn() })) as never;
 

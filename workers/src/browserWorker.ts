@@ -28,6 +28,7 @@ import {
   intersect,
   isFinished,
   isRecovered,
+  likelySubject,
   judgeFinishing,
   keepingAnswers,
   keyOfPixels,
@@ -81,9 +82,9 @@ const solvedTiles = new LastUsed<string, SolvedTile>(8);
 const judgedTiles = new LastUsed<string, TileAudit>(64);
 
 const api: WorkerApi = {
-  async warmUp({ binary, texture }) {
+  async warmUp({ binary, texture, subject }) {
     const fetched = async (url: string) => (await fetch(url)).arrayBuffer();
-    kernels ??= Promise.all([fetched(binary), fetched(texture)])
+    kernels ??= Promise.all([fetched(binary), fetched(texture), fetched(subject)])
       .then((parts) => createKernels(...parts))
       .then((loaded) => keepingAnswers(loaded));
     await kernels;
@@ -132,13 +133,15 @@ const api: WorkerApi = {
   },
 
   async proposeProbes({ frame, operations }) {
+    await kernels;
     const luma = await smallLuma(frame);
+    const head = likelySubject(await pictureOf(frame, SMALL_SIDE))?.head ?? null;
     const scale = luma.width / frame.width;
     const subject =
       operations.length > 0
         ? fitted(drawMask(operations, { x: 0, y: 0, width: frame.width, height: frame.height }, scale), luma)
         : null;
-    return proposeProbes(luma, subject).map(({ kind, x, y }) => ({
+    return proposeProbes(luma, subject, head && fitted(head, luma)).map(({ kind, x, y }) => ({
       kind,
       x: Math.round((x + 0.5) / scale - 0.5),
       y: Math.round((y + 0.5) / scale - 0.5),
@@ -146,11 +149,14 @@ const api: WorkerApi = {
   },
 
   async makeArea({ frame, mode, wish }) {
+    // With them comes what tells a subject.
+    await kernels;
     const coverage = makeArea(await pictureOf(frame, sideFor(wish)), frame, wish);
     return areaOperation(coverage, frame, mode, originOf(wish));
   },
 
   async lookAhead(frame) {
+    await kernels;
     const picture = await pictureOf(frame, MOST_AREA_SIDE);
     prepareSubject(picture);
     // Whatever was asked for meanwhile comes first.

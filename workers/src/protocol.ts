@@ -165,6 +165,7 @@ export interface MendJob {
 export interface KernelUrls {
   readonly binary: string;
   readonly texture: string;
+  readonly subject: string;
 }
 
 /** What a worker offers. Word 0 of `stop` set to 1 asks it to give up soon with an error named STOPPED. */

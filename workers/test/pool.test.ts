@@ -83,7 +83,7 @@ function openPool(count: number) {
       workers.push(worker);
       return worker as unknown as Worker;
     },
-    { binary: '/kernels.wasm', texture: '/texture.safetensors' },
+    { binary: '/kernels.wasm', texture: '/texture.safetensors', subject: '/subject.safetensors' },
     (key, tile) => tiles.push([key, tile]),
     (key, sentence) => failures.push([key, sentence]),
     count,

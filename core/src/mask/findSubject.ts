@@ -1,10 +1,11 @@
 import type { Channels } from '../picture/picture';
 import { boxMean } from '../picture/boxMean';
 import { gridCut } from './gridCut';
+import { likelySubject } from './likelySubject';
 import { costIn, fitMixture, type Mixture } from './mixture';
 import { isHole, piecesOf, tidied } from './pieces';
 import { FEATURES, featuresOf, LOCAL_FEATURES, localFeatures, samplesWhere } from './subjectFeatures';
-import { priorOf } from './subjectPrior';
+import { focusPrior, withOdds } from './subjectPrior';
 import { gridOver, type Grid } from './grid';
 
 const PARTS = 5;
@@ -18,6 +19,12 @@ const SMOOTHNESS = 6;
 const PRIOR_WEIGHT = 1.6;
 const MOST_PULL = 12;
 export const SURE = 1e6;
+/**
+ * What is cut out by the network's odds too counts where the network agrees with it so much, and so much more than with
+ * the rest.
+ */
+const LEAST_AGREEMENT = 0.5;
+const LEAST_GAIN = 0.2;
 /** Nats by which a hole may look more like the outside and still be filled. */
 const SEEN_THROUGH = -1;
 
@@ -29,11 +36,13 @@ export interface FoundSubject {
   readonly grid: Grid;
   /** 1 where the subject is. */
   readonly labels: Uint8Array;
+  /** How far the network says so too: of what either takes for the subject the share that both do; 0 without one. */
+  readonly agreement: number;
 }
 
 /**
- * Finds the subject without any model of what subjects are: what is in focus, and not at the borders, starts two
- * mixtures of colour and focus, between which a minimum cut decides; a few rounds of both.
+ * Finds the subject: what is in focus, and not at the borders, and what a network takes for one start two mixtures of
+ * colour and focus, between which a minimum cut decides; a few rounds of both.
  *
  * @param picture - Linear sRGB, about 400 px a side; larger is slower, not better.
  * Source: Rother, Kolmogorov, Blake, "GrabCut: interactive foreground extraction using iterated graph cuts", ACM
@@ -43,7 +52,41 @@ export function findSubject(picture: Channels): FoundSubject {
   const { width, height } = picture[0];
   const features = featuresOf(picture);
   const grid = gridOf(features, width, height);
-  const prior = priorOf(features, width, height);
+  const byFocus = focusPrior(features, width, height);
+  const odds = likelySubject(picture)?.subject.data ?? null;
+  const inFocus = cutOut(features, byFocus, grid, width);
+  const labels = odds ? orLikely(inFocus, odds, features, byFocus, grid, width) : inFocus;
+  return { width, height, features, grid, labels, agreement: odds ? agreementOf(labels, odds) : 0 };
+}
+
+/** What is in focus is not always what is meant: where the network is sure of something else, that. */
+function orLikely(
+  inFocus: Uint8Array,
+  odds: Float32Array,
+  features: Float32Array,
+  byFocus: Float32Array,
+  grid: Grid,
+  width: number,
+): Uint8Array {
+  const agreed = agreementOf(inFocus, odds);
+  if (agreed + LEAST_GAIN > 1) return inFocus;
+  const likely = cutOut(features, withOdds(byFocus, odds), grid, width);
+  return agreementOf(likely, odds) > Math.max(LEAST_AGREEMENT, agreed + LEAST_GAIN) ? likely : inFocus;
+}
+
+function agreementOf(labels: Uint8Array, odds: Float32Array): number {
+  let [both, either] = [0, 0];
+  for (let i = 0; i < labels.length; i++) {
+    const isLikely = odds[i] > 0;
+    if (labels[i] && isLikely) both++;
+    if (labels[i] || isLikely) either++;
+  }
+  return both / Math.max(1, either);
+}
+
+/** What a prior, the colours and a minimum cut make of each other. */
+function cutOut(features: Float32Array, prior: Float32Array, grid: Grid, width: number): Uint8Array {
+  const height = prior.length / width;
   const half = halved(features, prior, width, height);
   let labels: Uint8Array = new Uint8Array(half.prior.length);
   for (let i = 0; i < labels.length; i++) labels[i] = half.prior[i] > 0 ? 1 : 0;
@@ -51,7 +94,7 @@ export function findSubject(picture: Channels): FoundSubject {
   for (let round = 0; round < HALF_ROUNDS; round++) labels = parted(half.features, half.prior, halfGrid, labels);
   labels = doubled(labels, half.width, width, height);
   for (let round = 0; round < ROUNDS; round++) labels = parted(features, prior, grid, labels);
-  return { width, height, features, grid, labels: outlined(labels, features, width, height, grid) };
+  return outlined(labels, features, width, height, grid);
 }
 
 /** Holes filled, and the outline drawn by colour alone. */

@@ -8,8 +8,22 @@ const ENCLOSED_FULL = 1.5;
 /** Of the level that parts sharp from soft: parts of a subject lie nearly in focus only. */
 const LEVEL_SHARE = 0.4;
 
+/**
+ * What the network and what focus and place say count, where there is a network; it is never surer than so many nats.
+ */
+const LEARNED_WEIGHT = 0.5;
+const BESIDE_LEARNED = 0.5;
+const MOST_ODDS = 6;
+
+/** The same where the network's odds speak too. */
+export const withOdds = (prior: Float32Array, odds: Float32Array): Float32Array =>
+  prior.map((value, i) => {
+    const learned = Math.min(MOST_ODDS, Math.max(-MOST_ODDS, odds[i]));
+    return LEARNED_WEIGHT * learned + BESIDE_LEARNED * value;
+  });
+
 /** What focus, borders and the middle say before any colour is known: above 0 rather subject. */
-export function priorOf(features: Float32Array, width: number, height: number): Float32Array {
+export function focusPrior(features: Float32Array, width: number, height: number): Float32Array {
   const prior = new Float32Array(width * height);
   const focus = Float32Array.from({ length: prior.length }, (_, i) => features[FEATURES * i + 3]);
   const middle = weightedMiddle(focus, width, height);

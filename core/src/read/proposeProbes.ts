@@ -29,6 +29,8 @@ const DIRECTIONS = 16;
 const LEAST_DARKER = 0.035;
 const LEAST_ROUND = 0.8;
 const LEAST_GLINT = 0.12;
+/** An eye lies on a head with this chance at least. */
+const LEAST_CHANCE = 0.05;
 
 /**
  * Places to look at first: perhaps an eye (a small bright spot in a dark round region), the subject's finest texture,
@@ -37,8 +39,10 @@ const LEAST_GLINT = 0.12;
  *
  * @param luma - Encoded 0..1, the frame shrunk to about 1000 samples.
  * @param subject - 0..1, same size; null where no mask was drawn.
+ * @param head - ln of the odds that a sample lies on a head, same size: an eye is sought where one is likely; null where
+ *   nobody knows.
  */
-export function proposeProbes(luma: Plane, subject: Plane | null): ProbeProposal[] {
+export function proposeProbes(luma: Plane, subject: Plane | null, head: Plane | null = null): ProbeProposal[] {
   const { width, height } = luma;
   const inside = (x: number, y: number) =>
     x >= BORDER &&
@@ -59,7 +63,8 @@ export function proposeProbes(luma: Plane, subject: Plane | null): ProbeProposal
     }
     if (best.score > 1e-9) found.push({ kind, x: best.x, y: best.y });
   };
-  add('perhaps-an-eye', eyeScores(luma, inside));
+  const eyes = eyeScores(luma, inside);
+  add('perhaps-an-eye', head ? onHeads(eyes, head) : eyes);
   const fine = minus(luma, gaussianBlur(luma, 1.5));
   add('finest-texture', evenEnergy(fine));
   const slope = slopes(gaussianBlur(luma, 1.2));
@@ -176,4 +181,13 @@ function enclosed(slope: Plane): Plane {
     }
   }
   return out;
+}
+
+/** Scores times the chance that a sample lies on a head; 0 where that is hardly so. */
+function onHeads(scores: Plane, head: Plane): Plane {
+  const data = scores.data.map((score, i) => {
+    const chance = 1 / (1 + Math.exp(-head.data[i]));
+    return chance < LEAST_CHANCE ? 0 : score * chance;
+  });
+  return { ...scores, data };
 }

@@ -28,6 +28,8 @@ const MOST_SHARE = 0.7;
 const STANDS_OUT = 3;
 /** Nor may the most detailed tenth of its surroundings hold so many times what is usual on it. */
 const CALM_AROUND = 1.7;
+/** Or the network agrees so much: a subject out of focus holds less detail than the ground before it. */
+const MEANT = 0.55;
 /** Fewer px of the frame tell less than the whole frame does. */
 const LEAST_SUBJECT_PX = 80_000;
 /** A frame up to this size is read whole where no subject stands out, of a larger one its richest places. */
@@ -45,10 +47,10 @@ const PLACE_PX = 320;
  */
 export function whereToRead(small: Channels, frame: Size, found = findSubject(small)): WhereToRead {
   const detail = detailOf(encodedLuma(small));
-  const { labels, width, height } = found;
+  const { labels, agreement, width, height } = found;
   const share = labels.reduce((sum, label) => sum + label, 0) / labels.length;
   const isLarge = share * frame.width * frame.height >= LEAST_SUBJECT_PX;
-  if (share >= LEAST_SHARE && share <= MOST_SHARE && isLarge && standsOut(labels, detail)) {
+  if (share >= LEAST_SHARE && share <= MOST_SHARE && isLarge && (standsOut(labels, detail) || agreement >= MEANT)) {
     const coverage = { width, height, data: Float32Array.from(labels) };
     return { kind: 'subject', coverage, share, place: richestPlace(detail, coverage, frame) };
   }

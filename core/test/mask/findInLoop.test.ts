@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { findInLoop, findSubject, insideLoop, type Plane } from '../../src';
+import '../fastKernels';
 import { deadLeaves } from '../synthetic';
 
 const [WIDTH, HEIGHT] = [180, 120];

@@ -24,6 +24,7 @@ import {
   unpackCoverage,
   type Plane,
 } from '../../src';
+import '../fastKernels';
 import { deadLeaves, seeded } from '../synthetic';
 
 describe('minimum cut of a grid', () => {

@@ -12,6 +12,7 @@ import {
 } from '../../src';
 import { middleOf, sureFrom } from '../../src/mask/dabs';
 import { fineBorder } from '../../src/mask/fineBorder';
+import '../fastKernels';
 import { localColourCosts } from '../../src/mask/localColours';
 import { normal, seeded } from '../synthetic';
 

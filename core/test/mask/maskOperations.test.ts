@@ -29,6 +29,7 @@ import {
   type MaskOperation,
   type Plane,
 } from '../../src';
+import '../fastKernels';
 import { seeded } from '../synthetic';
 
 const WHOLE = { x: 0, y: 0, width: 120, height: 90 };

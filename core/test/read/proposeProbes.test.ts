@@ -31,6 +31,22 @@ describe('proposed probes', () => {
     }
   });
 
+  it('of two spots in dark rings the one on a head is taken for the eye, and none far from any', () => {
+    const onHead = { x: 60, y: 50 };
+    const clearer = { x: 180, y: 120 };
+    const eyeAt = (x: number, y: number, { x: cx, y: cy }: { x: number; y: number }, dark: number) => {
+      if (far(x, y, cx, cy) < 1.6) return 0.95;
+      return far(x, y, cx, cy) < 10 ? dark : null;
+    };
+    const picture = drawn((x, y) => eyeAt(x, y, onHead, 0.16) ?? eyeAt(x, y, clearer, 0.08) ?? 0.45);
+    const eyeOf = (head: Plane | null) =>
+      proposeProbes(picture, null, head).find(({ kind }) => kind === 'perhaps-an-eye');
+    const likely = drawn((x, y) => (far(x, y, 60, 50) < 30 ? 1 : -2));
+    expect(far(eyeOf(null)!.x, eyeOf(null)!.y, clearer.x, clearer.y)).toBeLessThan(2.5);
+    expect(far(eyeOf(likely)!.x, eyeOf(likely)!.y, onHead.x, onHead.y)).toBeLessThan(2.5);
+    expect(eyeOf(filledPlane(WIDTH, HEIGHT, -4))).toBeUndefined();
+  });
+
   it('the finest texture is a textured patch, not the strongest edge', () => {
     const random = seededRandom(3);
     const picture = drawn((x, y) => {

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { filledPlane, gaussianPsf, whereToRead, type Plane } from '../../src';
+import { filledPlane, findSubject, gaussianPsf, whereToRead, type Plane } from '../../src';
+import '../fastKernels';
 import { convolve, deadLeaves } from '../synthetic';
 
 const [WIDTH, HEIGHT] = [200, 134];
@@ -30,6 +31,17 @@ describe('where a first Reading looks', () => {
     // The place that is shown first lies well on it, in px of the frame.
     const scale = LARGE.width / WIDTH;
     expect(Math.hypot((where.place.x / scale - 100) / 45, (where.place.y / scale - 67) / 38)).toBeLessThan(0.9);
+  });
+
+  it('on one that holds no more detail than the rest, where the network takes it for one too', () => {
+    const leaves = asColour(deadLeaves(WIDTH, HEIGHT, 75, 1.2));
+    const labels = new Uint8Array(WIDTH * HEIGHT);
+    for (let y = 40; y < 90; y++) labels.fill(1, y * WIDTH + 60, y * WIDTH + 130);
+    const found = { ...findSubject(leaves), labels };
+    expect(whereToRead(leaves, LARGE, { ...found, agreement: 0.4 }).kind).toBe('richest');
+    const where = whereToRead(leaves, LARGE, { ...found, agreement: 0.7 });
+    expect(where.kind).toBe('subject');
+    expect([...where.coverage!.data]).toEqual([...labels]);
   });
 
   it('a subject of few px tells less than the whole frame', () => {

@@ -46,10 +46,8 @@ import {
   readCodes,
   readGreyPlane,
   readOver,
-  smallPicture,
   spaceOfSamples,
-  SUBJECT_SIDE,
-  subjectOf,
+  subjectInFile,
   takePracticeFrame,
   triage,
   truthPng,
@@ -120,7 +118,7 @@ function perform(task: Task): unknown {
     case 'view':
       return viewJpeg(task.file, task.side);
     case 'subject':
-      return smallPicture(task.file, SUBJECT_SIDE).then((small) => subjectOf(small, task.file));
+      return subjectInFile(task.file);
     case 'tiles':
       return tilesToRender(task.prescription, task.file);
     case 'tile':

@@ -13,6 +13,7 @@ import {
 import type { CleaningCheck, TileAudit } from '@vitrocept/core';
 import binary from '@vitrocept/kernels/wasm/kernels.wasm?url';
 import texture from '@vitrocept/kernels/wasm/texture.safetensors?url';
+import subject from '@vitrocept/kernels/wasm/subject.safetensors?url';
 
 /** 4 bytes each; what somebody still shows is kept beyond. */
 const MOST_PIXELS = 70e6;
@@ -31,7 +32,7 @@ class TileEngine {
   private isPlanning = false;
   private readonly pool = new TilePool(
     () => new Worker(new URL('./tileWorker.ts', import.meta.url), { type: 'module' }),
-    { binary, texture },
+    { binary, texture, subject },
     (key, tile) => this.keep(key, tile),
     (key, sentence) => {
       this.failures.set(key, sentence);

@@ -25,6 +25,8 @@ export const SURE = 1e6;
  */
 const LEAST_AGREEMENT = 0.5;
 const LEAST_GAIN = 0.2;
+/** A rough cut that lacks more of that is not worth finishing. */
+const ROUGH = 0.1;
 /** Nats by which a hole may look more like the outside and still be filled. */
 const SEEN_THROUGH = -1;
 
@@ -54,7 +56,7 @@ export function findSubject(picture: Channels): FoundSubject {
   const grid = gridOf(features, width, height);
   const byFocus = focusPrior(features, width, height);
   const odds = likelySubject(picture)?.subject.data ?? null;
-  const inFocus = cutOut(features, byFocus, grid, width);
+  const inFocus = finelyCut(roughlyCut(features, byFocus, width), features, byFocus, grid, width);
   const labels = odds ? orLikely(inFocus, odds, features, byFocus, grid, width) : inFocus;
   return { width, height, features, grid, labels, agreement: odds ? agreementOf(labels, odds) : 0 };
 }
@@ -68,10 +70,13 @@ function orLikely(
   grid: Grid,
   width: number,
 ): Uint8Array {
-  const agreed = agreementOf(inFocus, odds);
-  if (agreed + LEAST_GAIN > 1) return inFocus;
-  const likely = cutOut(features, withOdds(byFocus, odds), grid, width);
-  return agreementOf(likely, odds) > Math.max(LEAST_AGREEMENT, agreed + LEAST_GAIN) ? likely : inFocus;
+  const wanted = Math.max(LEAST_AGREEMENT, agreementOf(inFocus, odds) + LEAST_GAIN);
+  if (wanted > 1) return inFocus;
+  const prior = withOdds(byFocus, odds);
+  const rough = roughlyCut(features, prior, width);
+  if (agreementOf(rough, odds) < wanted - ROUGH) return inFocus;
+  const likely = finelyCut(rough, features, prior, grid, width);
+  return agreementOf(likely, odds) > wanted ? likely : inFocus;
 }
 
 function agreementOf(labels: Uint8Array, odds: Float32Array): number {
@@ -84,17 +89,27 @@ function agreementOf(labels: Uint8Array, odds: Float32Array): number {
   return both / Math.max(1, either);
 }
 
-/** What a prior, the colours and a minimum cut make of each other. */
-function cutOut(features: Float32Array, prior: Float32Array, grid: Grid, width: number): Uint8Array {
+/** What a prior, the colours and a minimum cut make of each other, at half the size. */
+function roughlyCut(features: Float32Array, prior: Float32Array, width: number): Uint8Array {
   const height = prior.length / width;
   const half = halved(features, prior, width, height);
   let labels: Uint8Array = new Uint8Array(half.prior.length);
   for (let i = 0; i < labels.length; i++) labels[i] = half.prior[i] > 0 ? 1 : 0;
   const halfGrid = gridOf(half.features, half.width, half.height);
   for (let round = 0; round < HALF_ROUNDS; round++) labels = parted(half.features, half.prior, halfGrid, labels);
-  labels = doubled(labels, half.width, width, height);
+  return doubled(labels, half.width, width, height);
+}
+
+function finelyCut(
+  rough: Uint8Array,
+  features: Float32Array,
+  prior: Float32Array,
+  grid: Grid,
+  width: number,
+): Uint8Array {
+  let labels = rough;
   for (let round = 0; round < ROUNDS; round++) labels = parted(features, prior, grid, labels);
-  return outlined(labels, features, width, height, grid);
+  return outlined(labels, features, width, prior.length / width, grid);
 }
 
 /** Holes filled, and the outline drawn by colour alone. */

@@ -27,6 +27,7 @@ const { values, positionals } = parseArgs({
     json: { type: 'string' },
     write: { type: 'boolean' },
     told: { type: 'boolean' },
+    masked: { type: 'boolean' },
     round: { type: 'string' },
   },
 });
@@ -46,7 +47,8 @@ else if (command === 'texture') await textureCrops();
 else if (command === 'demo') await demoTable(pattern ?? '', values.write === true);
 else if (command === 'elsewhere') {
   const [, part = 'choose', only] = positionals;
-  await elsewhere(part, { only, told: values.told === true, round: Number(values.round ?? 0), json: values.json });
+  const { told = false, masked = false, json } = values;
+  await elsewhere(part, { only, told, masked, round: Number(values.round ?? 0), json });
 } else if (command === 'candidates') {
   await candidates(pattern ?? 'tune', Number(values.round ?? 0), values.json ?? 'candidates.json');
 } else if (command === 'solve') await solvePairs(pattern ?? 'pairs', positionals[2] ? Number(positionals[2]) : null);
@@ -58,7 +60,7 @@ else if (command === 'mask') {
   await brushTimes();
 } else {
   console.error(
-    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- waits [raw], npm run bench -- shoot [sorted|round|large], npm run bench -- finish, npm run bench -- slider, npm run bench -- raw, npm run bench -- turning [PATTERN], npm run bench -- crops, npm run bench -- texture, npm run bench -- elsewhere tune|choose|report [PATTERN] [--told] [--round N], npm run bench -- candidates tune --json FILE, npm run bench -- export FOLDER, npm run bench -- solve FOLDER [0|1], or npm run bench -- demo [PATTERN] [--write]',
+    'Usage: npm run bench [-- --json FILE], npm run bench -- quality [PATTERN], npm run bench -- audit [PATTERN], npm run bench -- mask [PATTERN], npm run bench -- noise, npm run bench -- wall, npm run bench -- waits [raw], npm run bench -- shoot [sorted|round|large], npm run bench -- finish, npm run bench -- slider, npm run bench -- raw, npm run bench -- turning [PATTERN], npm run bench -- crops, npm run bench -- texture, npm run bench -- elsewhere tune|choose|report [PATTERN] [--told | --masked] [--round N], npm run bench -- candidates tune --json FILE, npm run bench -- export FOLDER, npm run bench -- solve FOLDER [0|1], or npm run bench -- demo [PATTERN] [--write]',
   );
   process.exitCode = 2;
 }

@@ -56,7 +56,7 @@ function print(name: string, row: readonly number[]): void {
   console.log(name.padEnd(26), row.map((value) => value.toFixed(3)).join('  '));
 }
 
-export async function demoCases(): Promise<MaskCase[]> {
+async function demoCases(): Promise<MaskCase[]> {
   const frames = JSON.parse(readFileSync(join(ROOT, 'demo', 'frames.json'), 'utf8')) as {
     file: string;
     mask: string;

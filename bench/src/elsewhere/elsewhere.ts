@@ -8,6 +8,7 @@ import { PARTS, fetchScenes, type Part } from './scenes';
 export interface ElsewhereWish {
   readonly only?: string;
   readonly told: boolean;
+  readonly masked: boolean;
   readonly round: number;
   readonly json?: string;
 }

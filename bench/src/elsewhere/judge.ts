@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { run } from '@vitrocept/cli';
 import { readEncoded, writeGrey, writePicture } from '../caseFiles';
-import { psnr, ssim } from '@vitrocept/core';
+import { psnr, ssim, type Plane, type Size } from '@vitrocept/core';
 import { moveBack, shiftBetween } from '../registration';
 import { casesOf, makeElsewhere, trueCauseOf, type TrueCause } from './cases';
 import type { Part } from './scenes';
@@ -24,12 +24,16 @@ export interface Verdict {
   readonly cpuSeconds: number;
 }
 
-/** Every `of`-th case of a part from `share` on: recovered through the command line, nothing told. */
+/**
+ * Every `of`-th case of a part from `share` on: recovered through the command line, nothing told; `masked`: read over the
+ * ellipse in the middle alone, and not recovered.
+ */
 export async function judgeShare(
   part: Part,
-  { share, of, only, told, round }: { share: number; of: number; only: RegExp | null; told: boolean; round: number },
+  wish: { share: number; of: number; only: RegExp | null; told: boolean; masked: boolean; round: number },
   found: (verdict: Verdict) => void,
 ): Promise<void> {
+  const { share, of, only, told, masked, round } = wish;
   const folder = mkdtempSync(join(tmpdir(), 'vitrocept-elsewhere-'));
   const cases = casesOf(part, round).filter(({ name }) => !only || only.test(name));
   for (const [i, wanted] of cases.entries()) {
@@ -44,8 +48,11 @@ export async function judgeShare(
     await writeGrey(psf, join(place, 'psf.png'));
     const before = process.cpuUsage();
     let printed = '';
-    await run(['read', input, '--json'], (text: string) => (printed += text));
-    await run(['render', input, '--out', join(place, 'blind')]);
+    const mask = join(place, 'mask.png');
+    if (masked) await writeGrey(inTheMiddle(truth[0]), mask);
+    const over = masked ? ['--mask', mask] : [];
+    await run(['read', input, ...over, '--json'], (text: string) => (printed += text));
+    if (!masked) await run(['render', input, '--out', join(place, 'blind')]);
     const { user, system } = process.cpuUsage(before);
     if (told) await run(['render', input, '--out', join(place, 'told'), '--psf', join(place, 'psf.png')]);
     const sharp = await readEncoded(join(place, 'truth.png'));
@@ -55,6 +62,7 @@ export async function judgeShare(
       const moved = result.map((plane) => moveBack(plane, shift));
       return [psnr(moved, sharp), ssim(moved, sharp)];
     };
+    const given = await judged(input);
     const [row] = JSON.parse(printed) as { method: string; blurSizePx: number; confidence: number }[];
     found({
       name: wanted.name,
@@ -64,12 +72,23 @@ export async function judgeShare(
       said: row.method,
       saidSizePx: row.blurSizePx,
       confidence: row.confidence,
-      input: await judged(input),
-      blind: await judged(join(place, 'blind', 'frame.png')),
+      input: given,
+      blind: masked ? given : await judged(join(place, 'blind', 'frame.png')),
       told: told ? await judged(join(place, 'told', 'frame.png')) : null,
       cpuSeconds: (user + system) / 1e6,
     });
     rmSync(place, { recursive: true });
   }
   rmSync(folder, { recursive: true });
+}
+
+/** 1 in an ellipse that takes up a quarter of the frame. */
+function inTheMiddle({ width, height }: Size): Plane {
+  const data = new Float32Array(width * height);
+  const reach = 2 * Math.sqrt(Math.PI);
+  for (let i = 0; i < data.length; i++) {
+    const [x, y] = [(i % width) / width - 0.5, Math.floor(i / width) / height - 0.5];
+    if (Math.hypot(x, y) < 1 / reach) data[i] = 1;
+  }
+  return { width, height, data };
 }

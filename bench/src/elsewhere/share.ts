@@ -6,6 +6,7 @@ interface Wish {
   readonly part: Part;
   readonly only?: string;
   readonly told: boolean;
+  readonly masked: boolean;
   readonly round: number;
   readonly share: number;
   readonly of: number;

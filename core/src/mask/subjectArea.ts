@@ -8,6 +8,7 @@ import { scaledDown } from '../picture/scaledDown';
 import { DAB_CORE_AT_OUTLINE, sureFrom } from './dabs';
 import { findInLoop } from './findInLoop';
 import { findSubject, type FoundSubject } from './findSubject';
+import { piecesOf } from './pieces';
 import { fineBorder } from './fineBorder';
 import { guidedFilter } from './guidedFilter';
 import type { Dab } from './maskOperation';
@@ -32,8 +33,7 @@ const BLOCK = 192;
  * @param picture - Linear sRGB, as large as the coverage is wanted.
  * @param dabs - In px of `picture`.
  * @param only - What was pointed at is meant and nothing else: what lies in a loop (x0, y0, x1, y1 … in px of
- * `picture`), or
- *   with an empty one what the dabs say.
+ *   `picture`), or with an empty one what the dabs say.
  */
 export function subjectArea(picture: Channels, dabs: readonly Dab[], only?: readonly number[]): Plane {
   return dabs.length === 0 && !only
@@ -44,7 +44,7 @@ export function subjectArea(picture: Channels, dabs: readonly Dab[], only?: read
 function areaWith(picture: Channels, dabs: readonly Dab[], only?: readonly number[]): Plane {
   const { width, height } = picture[0];
   const { small, fine, scale, fineScale } = prepareSubject(picture);
-  const labels = only ? labelsOnly(small, only, scale) : small.labels;
+  const labels = only ? labelsOnly(small, only, dabs, scale) : small.labels;
   const found = dabs.length > 0 ? mendSubject({ ...small, labels }, dabsAt(dabs, scale)) : labels;
   const rough = enlarged(planeOf(found, small), wholeOf(fine[0]), scale / fineScale);
   const start = new Uint8Array(rough.data.length);
@@ -97,9 +97,24 @@ export function prepareSubject(picture: Channels): Prepared {
   });
 }
 
-function labelsOnly(small: FoundSubject, loop: readonly number[], scale: number): Uint8Array {
-  const placed = loop.map((value) => value * scale);
-  return loop.length > 0 ? findInLoop(small, placed) : new Uint8Array(small.labels.length);
+/** What lies in the loop; without one, those pieces of what was found by itself that a dab says are meant. */
+function labelsOnly(small: FoundSubject, loop: readonly number[], dabs: readonly Dab[], scale: number): Uint8Array {
+  if (loop.length > 0) {
+    return findInLoop(
+      small,
+      loop.map((value) => value * scale),
+    );
+  }
+  const { labels, width, height } = small;
+  const meant = new Uint8Array(labels.length);
+  const within = (value: number, length: number) => Math.min(length - 1, Math.floor(value));
+  const pointedAt = dabsAt(dabs, scale)
+    .filter(({ isSubject }) => isSubject)
+    .map(({ x, y }) => within(y, height) * width + within(x, width));
+  for (const piece of piecesOf(labels, 1, width, height)) {
+    if (pointedAt.some((at) => piece.includes(at))) for (const i of piece) meant[i] = 1;
+  }
+  return meant;
 }
 
 const dabsAt = (dabs: readonly Dab[], scale: number) =>

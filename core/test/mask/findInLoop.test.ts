@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { findInLoop, findSubject, insideLoop, type Plane } from '../../src';
+import { findInLoop, findSubject, insideLoop, subjectArea, type Plane } from '../../src';
 import '../fastKernels';
 import { deadLeaves } from '../synthetic';
 
@@ -27,6 +27,16 @@ const overlap = (labels: Uint8Array, truth: (i: number) => boolean) => {
   });
   return both / either;
 };
+
+describe('a first dab', () => {
+  it('on one of two things that were found means that one', () => {
+    expect(overlap(small.labels, (i) => isLeft(i) || isRight(i))).toBeGreaterThan(0.9);
+    const dab = (x: number) => subjectArea(picture, [{ x, y: 60, radius: 5, isSubject: true }], []);
+    const labelsOf = ({ data }: Plane) => Uint8Array.from(data, (value) => (value > 0.5 ? 1 : 0));
+    expect(overlap(labelsOf(dab(50)), isLeft)).toBeGreaterThan(0.9);
+    expect(overlap(labelsOf(dab(130)), isRight)).toBeGreaterThan(0.9);
+  });
+});
 
 describe('what lies in a loop', () => {
   it('is found alone, though another thing is as sharp', () => {

@@ -63,15 +63,16 @@ export async function judgeShare(
       return [psnr(moved, sharp), ssim(moved, sharp)];
     };
     const given = await judged(input);
-    const [row] = JSON.parse(printed) as { method: string; blurSizePx: number; confidence: number }[];
+    // An area that is too bright has no reading.
+    const [row] = JSON.parse(printed) as Partial<{ method: string; blurSizePx: number; confidence: number }>[];
     found({
       name: wanted.name,
       cause: trueCauseOf(wanted),
       blur: wanted.blur.kind,
       noisePercent: wanted.noisePercent,
-      said: row.method,
-      saidSizePx: row.blurSizePx,
-      confidence: row.confidence,
+      said: row.method ?? 'not measured',
+      saidSizePx: row.blurSizePx ?? 0,
+      confidence: row.confidence ?? 0,
       input: given,
       blind: masked ? given : await judged(join(place, 'blind', 'frame.png')),
       told: told ? await judged(join(place, 'told', 'frame.png')) : null,

@@ -259,5 +259,5 @@ export const MUTATIONS = [
   },
   core('read/proposeProbes.ts', 'score * chance', 'score', 'read/proposeProbes'),
   core('mask/likelySubject.ts', '(code - mean) / spread', 'code - mean', 'mask/likelySubject'),
-  core('mask/findSubject.ts', '> Math.max(LEAST_AGREEMENT', '< Math.max(LEAST_AGREEMENT', 'mask/likelySubject'),
+  core('mask/findSubject.ts', '> wanted ? likely', '< wanted ? likely', 'mask/likelySubject'),
 ];

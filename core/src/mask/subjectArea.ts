@@ -107,7 +107,7 @@ function labelsOnly(small: FoundSubject, loop: readonly number[], dabs: readonly
   }
   const { labels, width, height } = small;
   const meant = new Uint8Array(labels.length);
-  const within = (value: number, length: number) => Math.min(length - 1, Math.floor(value));
+  const within = (value: number, length: number) => Math.min(length - 1, Math.max(0, Math.floor(value)));
   const pointedAt = dabsAt(dabs, scale)
     .filter(({ isSubject }) => isSubject)
     .map(({ x, y }) => within(y, height) * width + within(x, width));

@@ -30,6 +30,9 @@ const SWAP_BYTES: Record<number, number> = { 3: 2, 4: 4, 5: 4, 8: 2, 9: 4, 10: 4
 const MOST_FIELDS = 2000;
 const MOST_PAGES = 200;
 const MOST_VALUE_BYTES = 1 << 20;
+/** Of all fields of one directory together: many may point to the same bytes. */
+const MOST_DIRECTORY_BYTES = 1 << 24;
+const MOST_PAGES_BYTES = 1 << 26;
 
 export const EXIF_POINTER = 0x8769;
 export const GPS_POINTER = 0x8825;
@@ -90,9 +93,12 @@ export function readPages(source: ByteSource, most = MOST_PAGES): Directory[] {
   const { little, first } = headOf(source);
   const pages: Directory[] = [];
   const seen = new Set<number>();
+  let held = 0;
   for (let offset = first; offset !== 0 && pages.length < most && !seen.has(offset);) {
     seen.add(offset);
     const { fields, next } = readDirectory(source, offset, little);
+    for (const { value } of fields.values()) held += value.length;
+    if (held > MOST_PAGES_BYTES) throw broken('those of its pages claim more than they can hold');
     pages.push(fields);
     offset = next;
   }
@@ -121,12 +127,15 @@ function readDirectory(source: ByteSource, offset: number, little: boolean): { f
   const u16 = (at: number) => (little ? bytes.readUInt16LE(at) : bytes.readUInt16BE(at));
   const u32 = (at: number) => (little ? bytes.readUInt32LE(at) : bytes.readUInt32BE(at));
   const fields: Directory = new Map();
+  let held = 0;
   for (let i = 0; i < count; i++) {
     const at = i * 12;
     const type = u16(at + 2);
     const values = u32(at + 4);
     const length = (TYPE_BYTES[type] ?? 0) * values;
     if (length === 0 || length > MOST_VALUE_BYTES) continue;
+    held += length;
+    if (held > MOST_DIRECTORY_BYTES) throw broken('its fields claim more than it can hold');
     const value = Buffer.from(length <= 4 ? bytes.subarray(at + 8, at + 8 + length) : source.read(u32(at + 8), length));
     if (value.length < length) continue;
     if (!little) swap(value, SWAP_BYTES[type] ?? 1);

@@ -248,6 +248,7 @@ describe('a DNG that cannot be used', () => {
     expect(await refused('float.dng', await withRaw(shortField(DNG.sampleFormat, 3)))).toMatch(/floating point/);
     expect(await refused('six.dng', await withRaw(shortField(DNG.cfaRepeat, 6, 6)))).toMatch(/6 × 6/);
     expect(await refused('cyan.dng', await withRaw(byteField(DNG.cfaPattern, 0, 1, 3, 2)))).toMatch(/Bayer/);
+    expect(await refused('levels.dng', await withRaw(shortField(DNG.blackRepeat, 20000, 20000)))).toMatch(/repeats after/);
     expect(await refused('dark.dng', await withRaw(longField(DNG.white, 100)))).toMatch(/white is not above its black/);
     expect(await refused('area.dng', await withRaw(longField(DNG.activeArea, 0, 0, 500, 160)))).toMatch(
       /outside the sensor/,

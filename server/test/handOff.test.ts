@@ -1,5 +1,6 @@
 import { existsSync } from 'node:fs';
-import { appendFile, mkdir, readdir, rename, writeFile } from 'node:fs/promises';
+import { execFileSync } from 'node:child_process';
+import { appendFile, mkdir, readdir, rename, rm, symlink, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { STARTER_PRESCRIPTIONS } from '@vitrocept/core';
@@ -32,7 +33,7 @@ it('a folder is made with its inbox, and not twice nor elsewhere', async () => {
   expect(made).toMatchObject({ shootName: 'Tethered', keptName: null, files: [] });
   const wish = { folder: 'reeds', shootId, keptId: null, format: 'png8' };
   expect((await ask('POST', '/api/hand-offs', wish)).statusCode).toBe(409);
-  for (const folder of ['../out', 'a/b', '.hidden', ' ', '']) {
+  for (const folder of ['../out', 'a/b', '.hidden', ' ', '', ' ..', ' .h', '.. ', 'end.']) {
     expect((await ask('POST', '/api/hand-offs', { ...wish, folder })).statusCode).toBe(400);
   }
 });
@@ -74,6 +75,41 @@ it('what is no picture is refused by its reason and kept', async () => {
   expect((await now()).files[0].error).toMatch(/\.$/);
   expect(await readdir(join(made.inbox, 'refused'))).toEqual(['letter.jpg']);
   expect(await names()).not.toContain('letter.jpg');
+});
+
+it('a pipe and a link are refused, and nobody waits for them', async () => {
+  const pipe = join(made.inbox, 'pipe.png');
+  execFileSync('mkfifo', [pipe]);
+  await symlink(join(made.inbox, 'taken', 'heron.png'), join(made.inbox, 'linked.png'));
+  await until(async () => (await now()).files.filter(({ name }) => /^(pipe|linked)/.test(name)).length === 2);
+  expect((await now()).files.filter(({ error }) => error?.includes('a pipe'))).toHaveLength(2);
+  expect((await readdir(join(made.inbox, 'refused'))).sort()).toEqual(['letter.jpg', 'linked.png', 'pipe.png']);
+  await writeFile(join(made.inbox, 'after.png'), await smallPng(34));
+  await until(async () => (await names()).includes('after.png'));
+});
+
+it('a folder that was deleted and made anew is watched again', async () => {
+  await harness.services.handOffs.idle();
+  await rm(made.inbox, { recursive: true });
+  await new Promise((resolve) => setTimeout(resolve, 2 * QUIET_MS));
+  await mkdir(made.inbox);
+  await new Promise((resolve) => setTimeout(resolve, 2 * QUIET_MS));
+  await writeFile(join(made.inbox, 'again.png'), await smallPng(35));
+  await until(async () => (await names()).includes('again.png'));
+});
+
+it('a name that is no UTF-8 is mended', async () => {
+  await writeFile(Buffer.concat([Buffer.from(`${made.inbox}/t`), Buffer.from([0xfc]), Buffer.from('r.png')]), await smallPng(36));
+  await until(async () => (await names()).includes('t_r.png'));
+});
+
+it('a file under which the process ended twice is set aside', async () => {
+  harness.services.stores.notes.set('taking in Reeds/crash.png', '2');
+  await writeFile(join(made.inbox, 'crash.png'), await smallPng(37));
+  await until(async () => (await now()).files.some(({ name }) => name === 'crash.png'));
+  expect((await now()).files.find(({ name }) => name === 'crash.png')!.error).toContain('ended twice');
+  expect(await names()).not.toContain('crash.png');
+  await harness.services.handOffs.idle();
 });
 
 it('with a kept prescription each is recovered by itself into the folder of results, in one round that grows', async () => {

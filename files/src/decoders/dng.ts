@@ -59,10 +59,10 @@ export const dngDecoder: Decoder = {
 async function developed(path: string, facts: PictureFacts): Promise<Decoded> {
   const { layout, samples } = withFile(path, (source) => {
     const layout = layoutOf(source);
-    const samples = isReadHere(layout) ? readDngSamples(source, layout, isLittle(source)) : null;
+    const samples = isReadHere(layout) ? ownSamples(source, layout) : null;
     return { layout, samples };
   });
-  const active = samples ?? (await samplesByLibrary(path, layout));
+  const active = samples ?? (await samplesByLibrary(path, layout)) ?? withFile(path, (source) => ownSamples(source, layout));
   const { crop, planes, pattern, levels, corrections } = layout;
   if (pattern) fillBadSamples(active, layout.active, corrections.bad);
   const light = linearised(active, layout.active, planes, levels);
@@ -79,8 +79,15 @@ async function developed(path: string, facts: PictureFacts): Promise<Decoded> {
   };
 }
 
-/** @throws FileError PICTURE_DAMAGED */
-async function samplesByLibrary(path: string, { stored, active }: DngLayout): Promise<Uint16Array> {
+const ownSamples = (source: ByteSource, layout: DngLayout) => readDngSamples(source, layout, isLittle(source));
+
+/**
+ * Null where a row holds one number alone: the library leaves what it could not unpack at nought and does not say so,
+ * and whoever reads every code knows.
+ *
+ * @throws FileError PICTURE_DAMAGED
+ */
+async function samplesByLibrary(path: string, { stored, active }: DngLayout): Promise<Uint16Array | null> {
   const image = (await openRaw(path, true))?.image;
   if (image?.raw_width !== stored.width || image.raw_height !== stored.height) {
     throw damaged('DNG', new Error('its lossless JPEG cannot be unpacked'));
@@ -88,7 +95,9 @@ async function samplesByLibrary(path: string, { stored, active }: DngLayout): Pr
   const out = new Uint16Array(active.width * active.height);
   for (let y = 0; y < active.height; y++) {
     const from = (active.y + y) * stored.width + active.x;
-    out.set(image.data.subarray(from, from + active.width), y * active.width);
+    const row = image.data.subarray(from, from + active.width);
+    if (row.every((value) => value === row[0])) return null;
+    out.set(row, y * active.width);
   }
   return out;
 }

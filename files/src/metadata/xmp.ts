@@ -47,11 +47,28 @@ const OF_THE_PLACE: readonly [ns: string, names: readonly string[]][] = [
  *
  * @param original - The original's packet; one that cannot be read is left behind.
  */
-export function copyXmp(
+export function copyXmp(original: Buffer | null, size: Size, how: HowMade | null, isWithoutPlace: boolean): Buffer {
+  const isTooLong = original !== null && original.length > MOST_PACKET_BYTES;
+  const leftOut = isTooLong
+    ? `The original’s packet of ${(original.length / 1e6).toFixed(1)} MB was left out: ${MOST_PACKET_BYTES / 1e6} MB are read.`
+    : null;
+  try {
+    return written(isTooLong ? null : original, size, how, isWithoutPlace, leftOut);
+  } catch {
+    // Nested deeper than anything that is meant to be read.
+    return written(null, size, how, isWithoutPlace, 'The original’s packet was left out: it could not be read.');
+  }
+}
+
+/** Longer ones become trees of many times their size in memory. */
+export const MOST_PACKET_BYTES = 1e6;
+
+function written(
   original: Buffer | null,
   { width, height }: Size,
   how: HowMade | null,
   isWithoutPlace: boolean,
+  leftOut: string | null,
 ): Buffer {
   const { document, description } = opened(original);
   forget(document, OF_THE_SAMPLES);
@@ -67,6 +84,7 @@ export function copyXmp(
   say(NS.exif, 'exif', 'PixelXDimension', width);
   say(NS.exif, 'exif', 'PixelYDimension', height);
   say(NS.xmp, 'xmp', 'CreatorTool', 'Vitrocept');
+  if (leftOut) say(NS.vitrocept, 'vitrocept', 'LeftOut', leftOut);
   if (how) {
     say(NS.xmp, 'xmp', 'MetadataDate', how.at);
     say(NS.xmp, 'xmp', 'ModifyDate', how.at);

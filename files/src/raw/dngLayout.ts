@@ -33,9 +33,15 @@ const COMPRESSION_NAMES: Readonly<Record<number, string>> = {
   52546: 'JPEG XL',
 };
 
+const MOST_DIRECTORIES = 32;
+
 /** The directories that the first one of a DNG points to: the sensor data are in one of them, or in the first. */
 export function directoriesOf(source: ByteSource, main: Directory): Directory[] {
-  return [main, ...numbersOf(main.get(DNG.subIfds)).map((at) => directoryAt(source, at))];
+  const others = numbersOf(main.get(DNG.subIfds));
+  if (others.length > MOST_DIRECTORIES) {
+    throw new FileError('RAW_DIRECTORIES', `The DNG is damaged: it points to ${others.length} directories.`);
+  }
+  return [main, ...others.map((at) => directoryAt(source, at))];
 }
 
 /** @throws FileError RAW_*, TIFF_BROKEN; CoreError MOSAIC_PATTERN */
@@ -113,11 +119,17 @@ function patternOf(raw: Directory): BayerPattern {
 const notBayer = (size: string) =>
   new CoreError('MOSAIC_PATTERN', `The sensor’s mosaic repeats after ${size}; only Bayer mosaics (2 × 2) are read.`);
 
+const MOST_BLACKS = 64;
+
 function levelsOf(raw: Directory, active: Region, planes: number, bits: number): SensorLevels {
   const table = numbersOf(raw.get(DNG.linearizationTable));
   const [rows = 1, columns = 1] = numbersOf(raw.get(DNG.blackRepeat));
   const given = realsOf(raw.get(DNG.black));
   const places = rows * columns * planes;
+  // Before anything is built of so many.
+  if (!(places > 0 && places <= MOST_BLACKS)) {
+    throw new FileError('RAW_LEVELS', `The DNG is damaged: its black level repeats after ${rows} × ${columns} samples.`);
+  }
   const values = Array.from({ length: places }, (_, i) => given[i] ?? given[0] ?? 0);
   const mostOf = table.length > 0 ? CODE_MAX : 2 ** bits - 1;
   const whites = realsOf(raw.get(DNG.white));
@@ -126,7 +138,7 @@ function levelsOf(raw: Directory, active: Region, planes: number, bits: number):
   const blackByColumn = deltas(DNG.blackByColumn, active.width);
   const blackByRow = deltas(DNG.blackByRow, active.height);
   const darkest = Math.max(...values) + greatest(blackByColumn) + greatest(blackByRow);
-  if (!(places > 0 && places <= 64) || !white.every((value) => value > darkest)) {
+  if (!white.every((value) => value > darkest)) {
     throw new FileError('RAW_LEVELS', 'The DNG is damaged: its white is not above its black.');
   }
   return { table: table.length > 0 ? table : null, black: { rows, columns, values }, blackByColumn, blackByRow, white };

@@ -64,6 +64,9 @@ export function readDngSamples(source: ByteSource, layout: DngLayout, isLittle: 
   }
 }
 
+/** A tile may be larger than a small picture, and reaches a little beyond a large one. */
+const mostOf = (side: number) => Math.max(4096, 2 * side);
+
 /** What is stored, part by part. @throws FileError PICTURE_DAMAGED */
 function segmentsOf({ raw, stored }: DngLayout): Segment[] {
   const whole = (tag: number, usual: number) => numbersOf(raw.get(tag))[0] ?? usual;
@@ -72,6 +75,9 @@ function segmentsOf({ raw, stored }: DngLayout): Segment[] {
   const height = isTiled ? whole(DNG.tileHeight, 0) : whole(DNG.rowsPerStrip, stored.height);
   if (whole(DNG.planarConfiguration, 1) !== 1) throw damaged('its channels lie apart, which a DNG’s must not');
   if (width < 1 || height < 1) throw damaged('its tiles have no size');
+  if (isTiled && (width > mostOf(stored.width) || height > mostOf(stored.height))) {
+    throw damaged(`its tiles have ${width} × ${height} samples, more than the sensor`);
+  }
   const offsets = numbersOf(raw.get(isTiled ? DNG.tileOffsets : DNG.stripOffsets));
   const counts = numbersOf(raw.get(isTiled ? DNG.tileBytes : DNG.stripBytes));
   const across = Math.ceil(stored.width / width);

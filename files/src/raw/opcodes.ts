@@ -123,6 +123,8 @@ function badPlaces(from: Reader, { x: left, y: top }: Region) {
   });
   for (let i = 0; i < rects; i++) {
     const [y0, x0, y1, x1] = [from.long(), from.long(), from.long(), from.long()];
+    // Of no height or no width: nothing, however long it says that it is the other way.
+    if (y1 <= y0 || x1 <= x0) continue;
     if ((y1 - y0) * (x1 - x0) + places.length > MOST_POINTS) throw cutOff();
     for (let y = y0; y < y1; y++) for (let x = x0; x < x1; x++) places.push({ x: x - left, y: y - top });
   }

@@ -6,8 +6,10 @@ export function noteStore(db: Database) {
   const put = db.prepare(
     'INSERT INTO note (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value = excluded.value',
   );
+  const drop = db.prepare<[string]>('DELETE FROM note WHERE name = ?');
   return {
     get: (name: string) => one.get(name)?.value ?? null,
     set: (name: string, value: string) => void put.run(name, value),
+    forget: (name: string) => void drop.run(name),
   };
 }

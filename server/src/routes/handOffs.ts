@@ -1,8 +1,8 @@
 import type { FastifyInstance } from 'fastify';
-import { join } from 'node:path';
 import { mixed, number, object, type InferType } from 'yup';
 import { DEFAULT_JPEG_QUALITY, SAVE_FORMATS, type SaveFormat } from '@vitrocept/core';
 import type { HandOff, HandOffFile } from '../db/handOffs';
+import { folderCalled, folderUnder } from '../folderNames';
 import { HttpError, notFound } from '../httpError';
 import type { Services } from '../services';
 import { folderName, id, idParams, type ById } from './schemas';
@@ -30,13 +30,22 @@ export interface HandOffDetail extends HandOff {
   readonly files: readonly HandOffFile[];
 }
 
+/** Empty for a name that an earlier version let through: nothing is watched or written there. */
+function placeOf(root: string, name: string): string {
+  try {
+    return folderUnder(root, name);
+  } catch {
+    return '';
+  }
+}
+
 /** Watched folders: made, changed, given up. The folder itself and what lies in it stay. */
 export function handOffRoutes(app: FastifyInstance, services: Services): void {
   const { stores, folder, handOffs } = services;
   const detail = (handOff: HandOff): HandOffDetail => ({
     ...handOff,
-    inbox: join(folder.handOff, handOff.folder),
-    results: join(folder.outbox, handOff.folder),
+    inbox: placeOf(folder.handOff, handOff.folder),
+    results: placeOf(folder.outbox, handOff.folder),
     shootName: stores.shoots.get(handOff.shootId)!.name,
     keptName: (handOff.keptId && stores.kept.get(handOff.keptId)?.kept.name) || null,
     files: stores.handOffs.filesOf(handOff.id),
@@ -59,7 +68,7 @@ export function handOffRoutes(app: FastifyInstance, services: Services): void {
     '/api/hand-offs',
     { schema: { body: newHandOff } },
     async (request, reply) => {
-      const wish = { ...checked(request.body), folder: request.body.folder.trim() };
+      const wish = { ...checked(request.body), folder: folderCalled(request.body.folder) };
       if (stores.handOffs.all().some((other) => other.folder.toLowerCase() === wish.folder.toLowerCase()))
         throw new HttpError(409, 'TAKEN', `There is a hand-off folder called ${wish.folder} already.`);
       const made = stores.handOffs.add(wish);

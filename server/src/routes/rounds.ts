@@ -15,6 +15,7 @@ import {
   type SaveFormat,
 } from '@vitrocept/core';
 import type { Outcome, Round, RoundJob } from '../db/rounds';
+import { folderCalled } from '../folderNames';
 import { HttpError, notFound } from '../httpError';
 import { cropsOf } from '../rounds/roundFrame';
 import { secondsLeft } from '../rounds/timeLeft';
@@ -101,7 +102,7 @@ export function roundRoutes(app: FastifyInstance, services: Services): void {
     const unknown = frameIds.find((id) => !stores.frames.get(id));
     if (unknown) throw notFound('frame');
     const unique = [...new Set(frameIds)];
-    const wish = { kept: found.kept, frameIds: unique, format, quality, namePattern, folder: under.trim(), longEdgePx };
+    const wish = { kept: found.kept, frameIds: unique, format, quality, namePattern, folder: folderCalled(under), longEdgePx };
     const round = stores.rounds.add(wish);
     rounds.wake();
     return reply.status(201).send(detailOf(round));

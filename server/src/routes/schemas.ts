@@ -1,4 +1,5 @@
 import { number, object, string, type InferType } from 'yup';
+import { folderNameFault } from '../folderNames';
 
 export const id = string().matches(/^[0-9a-f-]{36}$/);
 
@@ -7,10 +8,10 @@ export const idParams = object({ id: id.required() }).noUnknown();
 export const shootName = string().max(120).matches(/\S/, 'a shoot needs a name');
 
 /** One folder under another. */
-export const folderName = string()
-  .max(80)
-  .matches(/^[^\\/:*?"<>|\p{Cc}]*$/u, 'a folder is one name, without / or \\')
-  .matches(/^(?!\.)/, 'a folder must not begin with a dot');
+export const folderName = string().test('folder', (name, { createError }) => {
+  const fault = name === undefined ? null : folderNameFault(name);
+  return fault ? createError({ message: fault }) : true;
+});
 
 /** A whole number in a query string. */
 export const whole = (least: number, most: number) => number().integer().min(least).max(most).required();

@@ -6,16 +6,22 @@ import {
   automaticCleaning,
   automaticRecovery,
   checkPrescription,
+  copySizeFault,
   emptyPrescription,
   FINAL_EFFORT,
+  isSensorFormat,
   normalisedPsf,
   reachOf,
+  saveFormatFault,
+  sizeAfter,
   SAVE_FORMAT_DESCRIPTIONS,
+  usualWishes,
   type Prescription,
   type Psf,
 } from '@vitrocept/core';
 import {
   cleaningHolds,
+  howMade,
   nodeKernels,
   pageOf,
   readGreyPlane,
@@ -27,6 +33,7 @@ import {
 import { measureFrame, type MeasuredFrame } from './measureFrame';
 import type { RenderOptions } from './options';
 import { checkMaskSize, fromCaller } from './paths';
+import { hashOf } from './roundLedger';
 import { UsageError } from './usage';
 
 /** Writes one result per file; returns whether all succeeded. */
@@ -40,6 +47,8 @@ export async function renderCommand(options: RenderOptions, complain: (text: str
   for (const [file, place] of places) {
     try {
       const picture = await readPicture(fromCaller(file));
+      const unfit = saveFormatFault(options.format, picture.format);
+      if (unfit) throw new Error(unfit);
       if (mask) checkMaskSize(mask, picture);
       const measured = prescription ? null : await measureFrame(picture, { mask, wholeFrame: options.wholeFrame, psf });
       const wanted = measured ? prescribe(measured, options, psf) : prescription!;
@@ -49,9 +58,23 @@ export async function renderCommand(options: RenderOptions, complain: (text: str
       const plan = isHarm ? { ...wanted, cleaning: null } : wanted;
       const given = { mask: (measured ? measured.mask : mask) ?? undefined, psf };
       const amount = options.amount === 'safest' ? safestAmount(picture, plan, given, effort) : options.amount;
+      const tooLarge = copySizeFault(sizeAfter(plan, picture), picture.channels);
+      if (tooLarge) throw new Error(tooLarge);
       const { codes, ...size } = renderPicture(picture, withAmount(plan, amount), given, effort);
       const facts = { ...picture, ...size };
-      const wish = { facts, pages: [pageOf('', codes, facts)], format: options.format };
+      const { format } = options;
+      const wishes = usualWishes(format, isSensorFormat(picture.format));
+      const how = howMade(
+        {
+          originalName: basename(file),
+          originalSha256: hashOf(await readFile(fromCaller(file))),
+          stage: 'finished',
+          // A mask or a point spread function that lies beside it is no part of it.
+          prescription: mask || psf || (measured && measured.mask) ? null : withAmount(plan, amount),
+        },
+        new Date(),
+      );
+      const wish = { facts, pages: [pageOf('', codes, facts)], format, wishes, how };
       await writeCopy(place, wish, options.replace ? 'allowed' : 'never');
     } catch (error) {
       allDone = false;

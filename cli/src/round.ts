@@ -1,6 +1,7 @@
-import { existsSync, readdirSync, statSync } from 'node:fs';
-import { mkdir, mkdtemp, readFile, realpath, rm } from 'node:fs/promises';
-import { availableParallelism, tmpdir } from 'node:os';
+import { randomUUID } from 'node:crypto';
+import { existsSync, readdirSync, rmSync, statSync } from 'node:fs';
+import { mkdir, readFile, realpath, rm } from 'node:fs/promises';
+import { availableParallelism } from 'node:os';
 import { extname, join } from 'node:path';
 import { Piscina } from 'piscina';
 import {
@@ -10,14 +11,17 @@ import {
   type KeptPrescription,
   type SaveFormat,
 } from '@vitrocept/core';
-import { threadFile } from '@vitrocept/files';
+import { fileState, putInPlace, threadFile } from '@vitrocept/files';
 import type { RoundOptions } from './options';
 import { fromCaller } from './paths';
 import { hashOf, RoundLedger } from './roundLedger';
 import type { RoundResult, RoundTask } from './roundOne';
+import { lockResults } from './resultsLock';
+import { makeScratch, whenEnded } from './scratch';
 import { UsageError } from './usage';
 
-const PICTURE = /\.(jpe?g|png|tiff?)$/i;
+/** Whatever is none is refused with its reason by who decodes it. */
+const PICTURE = /\.(jpe?g|png|tiff?|avif|dng|arw|cr2|cr3|nef|orf|pef|raf|rw2|srw)$/i;
 
 type Told =
   | ({ readonly file: string; readonly state: 'done' | 'unchanged'; readonly result: string } & RoundResult)
@@ -61,10 +65,16 @@ interface Round {
 
 async function throughAll(names: readonly string[], round: Round, tell: (text: string) => void): Promise<Told[]> {
   const { folder, out, kept, format } = round;
+  const unlock = lockResults(out);
   const ledger = new RoundLedger(out);
   const way = hashOf(JSON.stringify({ kept, format }));
   const results = resultNames(names, format);
-  const scratch = await mkdtemp(join(tmpdir(), 'vitrocept-round-'));
+  const scratch = makeScratch();
+  const clear = () => {
+    rmSync(scratch, { recursive: true, force: true });
+    unlock();
+  };
+  const forget = whenEnded(clear);
   const threads = Math.min(round.jobs ?? availableParallelism(), Math.max(1, names.length));
   const pool = new Piscina({
     ...threadFile('roundOne', import.meta.url),
@@ -81,22 +91,35 @@ async function throughAll(names: readonly string[], round: Round, tell: (text: s
     const result = results.get(name)!;
     try {
       const original = hashOf(await readFile(path));
-      const before = ledger.doneWith(name, original, way);
-      if (before?.done) {
-        const { mtimeMs: _, ...done } = before.done;
+      const known = ledger.doneWith(name, original, way);
+      if (known?.done) {
+        const { mtimeMs: _, ...done } = known.done;
         return { file: name, state: 'unchanged', result, ...done };
       }
       const place = join(out, result);
-      if (existsSync(place) && !ledger.owns(result)) {
-        throw new Error(`${result} lies in the folder of results already and is not this round’s: it stays as it is.`);
-      }
+      const taken = new Error(
+        `${result} lies in the folder of results already and is not this round’s: it stays as it is.`,
+      );
+      const before = ledger.owns(result) ? fileState(place) : null;
+      const isOwn = () => before !== null && fileState(place) === before;
+      if (existsSync(place) && !isOwn()) throw taken;
       await ledger.begin(name, { original, way, result });
-      const task: RoundTask = { path, kept, place, format, replacing: 'allowed', scratch };
+      const whole = join(out, `.vitrocept-${randomUUID()}.part`);
+      const task: RoundTask = { path, originalSha256: original, kept, place: whole, format, scratch };
       const answer = (await pool.run(task)) as { value: RoundResult } | { error: string };
       worked++;
       if ('error' in answer) {
         await ledger.gaveUp(name);
         throw new Error(answer.error);
+      }
+      try {
+        // It may have been changed while the frame was worked on.
+        if (existsSync(place) && isOwn()) await rm(place);
+        if (existsSync(place)) throw taken;
+        await ledger.writes(name, whole);
+        await putInPlace(whole, place);
+      } finally {
+        await rm(whole, { force: true });
       }
       await ledger.done(name, answer.value);
       return { file: name, state: 'done', result, ...answer.value };
@@ -117,7 +140,8 @@ async function throughAll(names: readonly string[], round: Round, tell: (text: s
     return await inTurn(names, threads, one);
   } finally {
     await pool.destroy();
-    await rm(scratch, { recursive: true, force: true });
+    forget();
+    clear();
   }
 }
 

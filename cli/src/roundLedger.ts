@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
-import { writeAtomically } from '@vitrocept/files';
+import { fileState, writeAtomically } from '@vitrocept/files';
 import type { RoundResult } from './roundOne';
 
 /** In the folder of results: what was done there, so that a round that is begun again goes on. */
@@ -15,6 +15,8 @@ export interface LedgerEntry {
   readonly way: string;
   /** Name of the result, which is this round's own to write over until it is done. */
   readonly result: string;
+  /** The file that was put under its name, as it was then; null before. */
+  readonly wrote?: string | null;
   /** Null: begun. */
   readonly done: (RoundResult & { readonly mtimeMs: number }) | null;
 }
@@ -40,14 +42,22 @@ export class RoundLedger {
 
   /** Whether a file among the results was written by this round, and by nobody else since. */
   owns(result: string): boolean {
-    const found = statSync(join(this.out, result), { throwIfNoEntry: false });
+    const place = join(this.out, result);
+    const found = statSync(place, { throwIfNoEntry: false });
+    const isAsDone = ({ done }: LedgerEntry) => done?.mtimeMs === found?.mtimeMs && done?.bytes === found?.size;
     return [...this.entries.values()].some(
-      (entry) => entry.result === result && (!entry.done || entry.done.mtimeMs === found?.mtimeMs),
+      (entry) => entry.result === result && (entry.done ? isAsDone(entry) : (entry.wrote ?? '') === fileState(place)),
     );
   }
 
+  /** Before a whole file is given its name: were the process ended in between, it is known for ours. */
+  writes(name: string, whole: string): Promise<void> {
+    this.entries.set(name, { ...this.entries.get(name)!, wrote: fileState(whole) });
+    return this.save();
+  }
+
   /** Before anything is written under its name. */
-  begin(name: string, entry: Omit<LedgerEntry, 'done'>): Promise<void> {
+  begin(name: string, entry: Omit<LedgerEntry, 'done' | 'wrote'>): Promise<void> {
     this.before.set(name, this.entries.get(name));
     this.entries.set(name, { ...entry, done: null });
     return this.save();

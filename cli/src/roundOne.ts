@@ -1,16 +1,19 @@
 import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import {
   adaptKept,
   FINAL_EFFORT,
   isCleanedByItself,
+  isSensorFormat,
   lookReasons,
   measuredOn,
   needsFaces,
   needsOnlyFirstLook,
   needsReading,
   needsSubject,
+  saveFormatFault,
+  usualWishes,
   withSafestAmount,
   type KeptPrescription,
   type LookReason,
@@ -21,6 +24,7 @@ import {
 import {
   cleaningHoldsIn,
   findFaces,
+  howMade,
   judgePlaces,
   lookAfter,
   nodeKernels,
@@ -29,16 +33,15 @@ import {
   renderPicture,
   triage,
   writeCopy,
-  type Replacing,
   type SampleFile,
 } from '@vitrocept/files';
 
 export interface RoundTask {
   readonly path: string;
+  readonly originalSha256: string;
   readonly kept: KeptPrescription;
   readonly place: string;
   readonly format: SaveFormat;
-  readonly replacing: Replacing;
   /** Folder for what is only needed meanwhile. */
   readonly scratch: string;
 }
@@ -65,8 +68,10 @@ export default async function work(task: RoundTask): Promise<Answer> {
 }
 
 /** Measures what is to be measured anew, adapts, judges, renders and writes one frame. */
-async function roundOne({ path, kept, place, format, replacing, scratch }: RoundTask): Promise<RoundResult> {
+async function roundOne({ path, originalSha256, kept, place, format, scratch }: RoundTask): Promise<RoundResult> {
   const picture = await readPicture(path);
+  const unfit = saveFormatFault(format, picture.format);
+  if (unfit) throw new Error(unfit);
   const { width, height, channels, bits } = picture;
   const file: SampleFile = {
     path: join(scratch, `${randomUUID()}.samples`),
@@ -86,7 +91,12 @@ async function roundOne({ path, kept, place, format, replacing, scratch }: Round
     const plan = judgement && judgement.amount !== null ? withSafestAmount(adapted, judgement.amount) : adapted;
     const { codes, ...size } = renderPicture(picture, plan, {}, effort);
     const facts = { ...picture, ...size };
-    const bytes = await writeCopy(place, { facts, pages: [pageOf('', codes, facts)], format }, replacing);
+    const how = howMade(
+      { originalName: basename(path), originalSha256, stage: 'finished', prescription: plan },
+      new Date(),
+    );
+    const wishes = usualWishes(format, isSensorFormat(picture.format));
+    const bytes = await writeCopy(place, { facts, pages: [pageOf('', codes, facts)], format, wishes, how });
     const worst = (plan.recovery && judgement?.worst?.verdict) ?? null;
     return {
       method: plan.recovery?.method ?? null,

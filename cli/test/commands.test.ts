@@ -1,3 +1,4 @@
+import { crc32 } from 'node:zlib';
 import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -189,6 +190,31 @@ describe('render', () => {
     expect(vitrocept('prove', 'soft.png', 'soft.png').errors).toMatch(/needs --prescription/);
   });
 
+  it('a copy that is seen otherwise is not proved, though its samples are the same', async () => {
+    vitrocept('render', 'soft.png', '--out', 'proved', '--prescription', 'plan.json');
+    const prove = (copy: string) => vitrocept('prove', copy, 'soft.png', '--prescription', 'plan.json');
+    expect(prove('proved/soft.png').out).toMatch(/^Yes: /);
+    const own = await readFile(join(folder, 'proved', 'soft.png'));
+    const grey = () => sharp(own).toColourspace('grey16');
+    const pages = [grey(), grey()].map((one) => one.tiff({ compression: 'none' }).toBuffer());
+    const seenThrough = Buffer.alloc(2);
+    const gamma = Buffer.alloc(4);
+    gamma.writeUInt32BE(100_000);
+    const otherwise = {
+      'hole.png': await grey().ensureAlpha(0.5).png().toBuffer(),
+      'through.png': withChunk(own, 'tRNS', seenThrough),
+      'gamma.png': withChunk(own, 'gAMA', gamma),
+      'pages.tiff': await sharp(await Promise.all(pages), { join: { animated: true } })
+        .tiff()
+        .toBuffer(),
+    };
+    for (const [name, bytes] of Object.entries(otherwise)) {
+      await writeFile(join(folder, name), bytes);
+      const { code, out } = prove(name);
+      expect([name, code, out]).toEqual([name, 1, expect.stringMatching(/^No: .*(seen through|described|pages)/)]);
+    }
+  });
+
   it('never writes over what is there, unless it is told to, and never over an original', async () => {
     await writeFile(join(folder, 'pair.jpg'), await sharp(join(folder, 'sharp.png')).jpeg().toBuffer());
     await writeFile(join(folder, 'pair.png'), 'somebody’s own');
@@ -234,3 +260,12 @@ it('the original files were never touched', async () => {
   expect(await readFile(join(folder, 'broken.jpg'), 'utf8')).toBe('not a picture');
   expect((await sharp(join(folder, 'soft.png')).metadata()).width).toBe(240);
 });
+
+/** After IHDR: W3C PNG (third edition), 5.2 and 5.3. */
+function withChunk(png: Buffer, kind: string, body: Buffer): Buffer {
+  const named = Buffer.concat([Buffer.from(kind, 'latin1'), body]);
+  const [length, sum] = [Buffer.alloc(4), Buffer.alloc(4)];
+  length.writeUInt32BE(body.length);
+  sum.writeUInt32BE(crc32(named));
+  return Buffer.concat([png.subarray(0, 33), length, named, sum, png.subarray(33)]);
+}

@@ -204,6 +204,7 @@ export * from './handOver/finishedWords';
 export * from './handOver/plainWords';
 export * from './handOver/prescriptionWords';
 export * from './handOver/copyColours';
+export * from './handOver/copySize';
 export * from './handOver/copyWishes';
 export * from './kept/keptPrescription';
 export * from './kept/adaptKept';

@@ -6,6 +6,8 @@ export * from './decoders/decoder';
 export * from './readPicture';
 export * from './keptFacts';
 export * from './savedCopy';
+export * from './besideSamples';
+export * from './metadata/howMade';
 export * from './writeAtomically';
 export * from './pieces';
 export * from './takeFileReading';

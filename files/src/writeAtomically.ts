@@ -1,3 +1,4 @@
+import { statSync } from 'node:fs';
 import { link, mkdir, open, rename, rm, stat, writeFile, type FileHandle } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { randomUUID } from 'node:crypto';
@@ -28,7 +29,7 @@ export async function writeFileAtomically(
       await file.close();
     }
     const { size } = await stat(temporary);
-    await (replacing === 'allowed' ? rename(temporary, path) : putBeside(temporary, path));
+    await (replacing === 'allowed' ? rename(temporary, path) : putInPlace(temporary, path));
     return size;
   } catch (error) {
     await rm(temporary, { force: true }).catch(() => undefined);
@@ -43,8 +44,18 @@ export async function writeAtomically(path: string, bytes: Uint8Array | readonly
   );
 }
 
-/** Unlike a rename, a link fails where something is already. */
-async function putBeside(temporary: string, path: string): Promise<void> {
+/** Tells a file from any other, and from itself once it was written to; null where there is none. */
+export function fileState(path: string): string | null {
+  const found = statSync(path, { throwIfNoEntry: false });
+  return found ? `${found.ino} ${found.size} ${found.mtimeMs}` : null;
+}
+
+/**
+ * Gives a whole file its name, beside it: unlike a rename, a link fails where something is already.
+ *
+ * @throws FileError FILE_EXISTS
+ */
+export async function putInPlace(temporary: string, path: string): Promise<void> {
   try {
     await link(temporary, path);
   } catch (error) {

@@ -248,7 +248,9 @@ describe('a DNG that cannot be used', () => {
     expect(await refused('float.dng', await withRaw(shortField(DNG.sampleFormat, 3)))).toMatch(/floating point/);
     expect(await refused('six.dng', await withRaw(shortField(DNG.cfaRepeat, 6, 6)))).toMatch(/6 × 6/);
     expect(await refused('cyan.dng', await withRaw(byteField(DNG.cfaPattern, 0, 1, 3, 2)))).toMatch(/Bayer/);
-    expect(await refused('levels.dng', await withRaw(shortField(DNG.blackRepeat, 20000, 20000)))).toMatch(/repeats after/);
+    expect(await refused('levels.dng', await withRaw(shortField(DNG.blackRepeat, 20000, 20000)))).toMatch(
+      /repeats after/,
+    );
     expect(await refused('dark.dng', await withRaw(longField(DNG.white, 100)))).toMatch(/white is not above its black/);
     expect(await refused('area.dng', await withRaw(longField(DNG.activeArea, 0, 0, 500, 160)))).toMatch(
       /outside the sensor/,
@@ -256,6 +258,16 @@ describe('a DNG that cannot be used', () => {
     expect(await refused('huge.dng', await withRaw(longField(DNG.width, 20000), longField(DNG.height, 20000)))).toMatch(
       /megapixels|cannot come/,
     );
+  });
+
+  it('is refused where its samples cannot be unpacked, never shown black', async () => {
+    const jpeg = losslessJpeg(samples, 160, 120, 14);
+    const called = await dngOf(scene, { packed: { bytes: packed(samples, 14), compression: 7, bits: 14 } });
+    expect(await refused('called.dng', called)).toMatch(/PICTURE_DAMAGED|damaged/);
+    const hurt = Buffer.from(jpeg);
+    hurt.fill(0xff, 600, hurt.length - 400);
+    const overwritten = await dngOf(scene, { packed: { bytes: hurt, compression: 7, bits: 14 } });
+    expect(await refused('overwritten.dng', overwritten)).toMatch(/damaged/);
   });
 
   it('is refused where it is cut off, and never hangs where bytes are changed', async () => {

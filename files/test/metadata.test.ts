@@ -5,6 +5,7 @@ import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { filledPlane, usualWishes, type CopyMetadata, type SaveFormat } from '@vitrocept/core';
 import { pageOf, readPicture, writeCopy, type HowMade } from '../src';
+import { copyXmp, MOST_PACKET_BYTES } from '../src/metadata/xmp';
 import { dngOf } from './dngs';
 import { temporaryFolder } from './pictures';
 
@@ -182,6 +183,32 @@ describe('what is left out', () => {
       expect(tagsOf(place)['XMP-dc:Title']).toBeUndefined();
       expect(tagsOf(place)['IFD0:Model']).toBe('Quorvane K2');
     }
+  });
+});
+
+describe('a packet that would take all memory or time', () => {
+  const how = {
+    at: '2026-05-18T08:00:00Z',
+    originalName: 'a.png',
+    originalSha256: null,
+    stage: 'finished',
+    prescription: null,
+  };
+  const packet = (inner: string) =>
+    Buffer.from(
+      `<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description rdf:about="">${inner}</rdf:Description></rdf:RDF></x:xmpmeta>`,
+    );
+
+  it('is left out where it is long, and the copy says so', () => {
+    const told = copyXmp(packet('<a xmlns="urn:a"/>'.repeat(MOST_PACKET_BYTES / 10)), SIZE, how, false).toString();
+    expect(told.length).toBeLessThan(5000);
+    expect(told).toMatch(/LeftOut="The original’s packet of 1.8 MB was left out/);
+  });
+
+  it('is left out where it is nested without end', () => {
+    const depth = 60_000;
+    const told = copyXmp(packet(`${'<a>'.repeat(depth)}${'</a>'.repeat(depth)}`), SIZE, how, false).toString();
+    expect(told).toMatch(/could not be read/);
   });
 });
 

@@ -101,5 +101,9 @@ it('what is not known, or meant for colours that are filled in, is passed over; 
   const passed = await opened('warp.dng', scene, [bytesField(DNG.opcodes3, listOf(warp, [999, [long(7)]], later))]);
   expect(off(passed, whole)).toBe(0);
   const cut = listOf([9, [WHOLE]]);
+  // Four thousand million rows of no px each, four hundred times.
+  const empty = Array.from({ length: 400 }, () => [0, 5, 0xffffffff, 5]).flat();
+  const rows = listOf([5, [long(0, 0, 400, ...empty)]]);
+  expect(off(await opened('rows.dng', scene, [bytesField(DNG.opcodes1, rows)]), whole)).toBe(0);
   await expect(opened('cut.dng', scene, [bytesField(DNG.opcodes2, cut)])).rejects.toThrow(/cut off/);
 });

@@ -99,7 +99,10 @@ it('a folder that was deleted and made anew is watched again', async () => {
 });
 
 it('a name that is no UTF-8 is mended', async () => {
-  await writeFile(Buffer.concat([Buffer.from(`${made.inbox}/t`), Buffer.from([0xfc]), Buffer.from('r.png')]), await smallPng(36));
+  await writeFile(
+    Buffer.concat([Buffer.from(`${made.inbox}/t`), Buffer.from([0xfc]), Buffer.from('r.png')]),
+    await smallPng(36),
+  );
   await until(async () => (await names()).includes('t_r.png'));
 });
 

@@ -1,10 +1,11 @@
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { readdir, readFile, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { KEPT_KIND, STARTER_PRESCRIPTIONS } from '@vitrocept/core';
 import type { Reading } from '@vitrocept/core';
+import { fileState } from '@vitrocept/files';
 import { secondsLeft } from '../src/rounds/timeLeft';
 import type { ListedKept, RoundDetail, RoundJob } from '../src';
 import { newShoot, openHarness, own, smallPng, upload, type Harness } from './harness';
@@ -306,8 +307,39 @@ describe('a file that somebody put into the outbox meanwhile', () => {
     const round = await begun({ folder: 'Theirs', namePattern: '{frame}', frameIds: [frames[0]] });
     await harness.services.rounds.idle();
     stores.rounds.reserve = reserve;
-    expect((await look(round.id)).jobs[0]).toMatchObject({ state: 'failed', fileName: null });
+    expect((await look(round.id)).jobs[0]).toMatchObject({ state: 'done', fileName: 'Theirs/reed-1-2.png' });
     expect(await readFile(place, 'utf8')).toBe('theirs');
+  });
+
+  it('nor after a pause; what an earlier attempt at the job wrote there is', async () => {
+    const { stores, folder, rounds } = harness.services;
+    const wish = { kept: cleanOnly.kept, format: 'png8', longEdgePx: null, quality: 90 } as const;
+    const round = stores.rounds.add({
+      ...wish,
+      namePattern: '{frame}',
+      frameIds: [frames[0], frames[1]],
+      folder: 'Again',
+    });
+    mkdirSync(join(folder.outbox, 'Again'));
+    const [own, theirs] = ['reed-1.png', 'reed-2.png'].map((name) => join(folder.outbox, 'Again', name));
+    const [first, second] = stores.rounds.jobsOf(round.id);
+    for (const [job, place] of [
+      [first, own],
+      [second, theirs],
+    ] as const) {
+      stores.rounds.reserve(job.id, `Again/${basename(place)}`);
+      writeFileSync(place, 'there');
+    }
+    stores.notes.set(`written by ${first.id}`, fileState(own)!);
+    rounds.wake();
+    await rounds.idle();
+    expect((await look(round.id)).jobs.map(({ fileName }) => fileName)).toEqual([
+      'Again/reed-1.png',
+      'Again/reed-2-2.png',
+    ]);
+    expect((await sharp(own).metadata()).width).toBeGreaterThan(0);
+    expect(await readFile(theirs, 'utf8')).toBe('there');
+    expect((await readdir(join(folder.outbox, 'Again'))).sort()).toEqual(['reed-1.png', 'reed-2-2.png', 'reed-2.png']);
   });
 });
 

@@ -55,6 +55,12 @@ export const SAVE_FORMAT_DESCRIPTIONS: Record<SaveFormat, SaveFormatDescription>
   },
 };
 
+/** Null where a frame of a file format can be saved so; else a sentence. Asked before anything is rendered. */
+export const saveFormatFault = (wanted: SaveFormat, frameFormat: string): string | null =>
+  wanted === 'dng' && frameFormat !== 'dng'
+    ? 'Only what came from a DNG can be written as one. Choose TIFF for this frame.'
+    : null;
+
 /** Whether a frame of a file format came from a sensor's numbers. */
 export const isSensorFormat = (format: string): boolean => format === 'dng' || format === 'raw';
 

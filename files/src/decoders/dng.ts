@@ -62,7 +62,8 @@ async function developed(path: string, facts: PictureFacts): Promise<Decoded> {
     const samples = isReadHere(layout) ? ownSamples(source, layout) : null;
     return { layout, samples };
   });
-  const active = samples ?? (await samplesByLibrary(path, layout)) ?? withFile(path, (source) => ownSamples(source, layout));
+  const active =
+    samples ?? (await samplesByLibrary(path, layout)) ?? withFile(path, (source) => ownSamples(source, layout));
   const { crop, planes, pattern, levels, corrections } = layout;
   if (pattern) fillBadSamples(active, layout.active, corrections.bad);
   const light = linearised(active, layout.active, planes, levels);

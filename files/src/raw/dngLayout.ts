@@ -128,7 +128,10 @@ function levelsOf(raw: Directory, active: Region, planes: number, bits: number):
   const places = rows * columns * planes;
   // Before anything is built of so many.
   if (!(places > 0 && places <= MOST_BLACKS)) {
-    throw new FileError('RAW_LEVELS', `The DNG is damaged: its black level repeats after ${rows} × ${columns} samples.`);
+    throw new FileError(
+      'RAW_LEVELS',
+      `The DNG is damaged: its black level repeats after ${rows} × ${columns} samples.`,
+    );
   }
   const values = Array.from({ length: places }, (_, i) => given[i] ?? given[0] ?? 0);
   const mostOf = table.length > 0 ? CODE_MAX : 2 ** bits - 1;

@@ -14,7 +14,7 @@ import {
   type Size,
   type Stage,
 } from '@vitrocept/core';
-import { makePlainTiff, type HowMade, type PlainTiff } from '@vitrocept/files';
+import { howMade, makePlainTiff, type PlainTiff } from '@vitrocept/files';
 import type { Task } from '../crew/tasks';
 import type { Frame } from '../db/frames';
 import { sampleFileOf } from '../originals/sampleFileOf';
@@ -122,25 +122,27 @@ export async function renderFrame(
       );
       await rm(onFrame.path, { force: true });
     }
-    const how = howMade(render, new Date());
-    return await crew.run<number>({ kind: 'encode', file, pages, format, quality, wishes, how, place, mayReplace });
+    const { name: originalName, sha256 } = frame;
+    const told = stages.at(-1)!.prescription;
+    const stage = stages.length > 1 ? 'all stages' : stages[0].stage;
+    const how = howMade({ originalName, originalSha256: sha256, stage, prescription: told }, new Date());
+    const task = { kind: 'encode', file, pages, format, quality, wishes, how, place, mayReplace } as const;
+    return await untilStopped((signal) => crew.run<number>(task, signal), isStopped);
   } finally {
     for (const path of working) await rm(path, { force: true });
   }
 }
 
-/** What is told in the copy: with the original, the prescription makes it again. */
-const howMade = ({ frame, prescription, stages }: FrameRender, at: Date): HowMade => ({
-  at: at.toISOString(),
-  originalName: frame.name,
-  originalSha256: frame.sha256,
-  stage: stages.length > 1 ? 'all stages' : stages[0],
-  prescription: withinXmp(JSON.stringify(atStage(prescription, stages.at(-1)!))),
-});
-
-/** A prescription whose masks are long stands beside the render only: a JPEG's packet has no room for it. */
-const MOST_TOLD = 32_000;
-const withinXmp = (prescription: string) => (prescription.length <= MOST_TOLD ? prescription : null);
+/** Ends one long task where somebody says stop, which the task itself does not look at. */
+async function untilStopped<T>(run: (signal: AbortSignal) => Promise<T>, isStopped: () => boolean): Promise<T> {
+  const ending = new AbortController();
+  const looking = setInterval(() => isStopped() && ending.abort(), BETWEEN_STEPS_MS);
+  try {
+    return await run(ending.signal);
+  } finally {
+    clearInterval(looking);
+  }
+}
 
 /** Empty where the finished picture has the frame's own px. */
 const pictureTilesOf = (prescription: Prescription, size: Size): Region[] =>

@@ -1,8 +1,10 @@
-import { mkdirSync } from 'node:fs';
-import { basename, dirname, extname, join } from 'node:path';
+import { existsSync, mkdirSync } from 'node:fs';
+import { rm } from 'node:fs/promises';
+import { basename, extname, join } from 'node:path';
 import {
   adaptKept,
   boundsOfMask,
+  copySizeFault,
   grow,
   intersect,
   isCleanedByItself,
@@ -16,6 +18,8 @@ import {
   needsReading,
   needsSubject,
   SAVE_FORMAT_DESCRIPTIONS,
+  saveFormatFault,
+  sizeAfter,
   wholeOf,
   withSafestAmount,
   type FoundFace,
@@ -24,8 +28,9 @@ import {
   type Prescription,
   type Region,
 } from '@vitrocept/core';
-import type { Judgement } from '@vitrocept/files';
+import { fileState, putInPlace, type Judgement } from '@vitrocept/files';
 import type { Frame } from '../db/frames';
+import { folderUnder } from '../folderNames';
 import type { Round, RoundJob } from '../db/rounds';
 import { sampleFileOf } from '../originals/sampleFileOf';
 import { freeName, withinBytes } from '../renders/freePlace';
@@ -45,6 +50,8 @@ export async function roundFrame(services: Services, round: Round, job: RoundJob
   const began = performance.now();
   const frame = stores.frames.get(job.frameId)!;
   if (frame.removedAt) throw new Error('The frame lies in the trash.');
+  const unfit = saveFormatFault(round.format, frame.format);
+  if (unfit) throw new Error(unfit);
   const file = sampleFileOf(folder, frame);
   const { kept } = round;
   const anew = await measuredAnew(services, round, frame, new Int32Array(stop));
@@ -61,11 +68,14 @@ export async function roundFrame(services: Services, round: Round, job: RoundJob
     if (judgement.amount !== null) adapted = withSafestAmount(adapted, judgement.amount);
   }
   if (round.longEdgePx) adapted = { ...adapted, size: { longEdgePx: round.longEdgePx } };
+  const tooLarge = copySizeFault(sizeAfter(adapted, frame), frame.channels);
+  if (tooLarge) throw new Error(tooLarge);
   stores.rounds.adapted(job.id, adapted, judgement);
   stores.rounds.reach(job.id, 'rendering');
-  const fileName = job.fileName ?? reserveName(services, round, job, frame);
-  const place = join(folder.outbox, fileName);
-  mkdirSync(dirname(place), { recursive: true });
+  const results = folderUnder(folder.outbox, round.folder);
+  mkdirSync(results, { recursive: true });
+  let fileName = job.fileName ?? reserveName(services, round, job, frame);
+  const whole = join(results, `.${job.id}.part`);
   const crop = cropPlace(frame, adapted, judgement);
   const bytes = await renderFrame(
     services,
@@ -77,9 +87,9 @@ export async function roundFrame(services: Services, round: Round, job: RoundJob
       format: round.format,
       quality: round.quality,
       wishes: usualWishes(round.format, isSensorFormat(frame.format)),
-      place,
-      // Only what an earlier attempt at this job wrote under its own name.
-      mayReplace: job.fileName !== null,
+      place: whole,
+      // Of an earlier attempt at this job.
+      mayReplace: true,
     },
     {
       stop,
@@ -92,9 +102,19 @@ export async function roundFrame(services: Services, round: Round, job: RoundJob
       },
     },
   );
+  try {
+    while (!(await publish(services, job, whole, join(folder.outbox, fileName)))) {
+      const taken = fileName;
+      fileName = reserveName(services, round, job, frame);
+      services.log(`round ${round.id}: ${taken} is somebody else’s by now, so ${fileName} is written`);
+    }
+  } finally {
+    await rm(whole, { force: true });
+  }
   const worst = judgement?.worst?.verdict ?? null;
   const reasons = lookReasons(kept, adapted, anew, judgement?.amount ?? null, adapted.recovery && worst);
   stores.rounds.done(job.id, reasons, bytes, (performance.now() - began) / 1000);
+  stores.notes.forget(writtenBy(job));
 }
 
 /** Where the two crops of a job lie; they can be deleted. */
@@ -143,6 +163,27 @@ async function measuredAnew(
     ...measured,
     faces: await crew.run<FoundFace[]>({ kind: 'faces', file: sampleFileOf(folder, frame) }),
   };
+}
+
+const writtenBy = ({ id }: RoundJob) => `written by ${id}`;
+
+/**
+ * Puts a whole file under its reserved name. What lies there is replaced only where an earlier attempt at this job put
+ * it there: the very file, as it was then. Resolves with whether it could be.
+ */
+async function publish({ stores }: Services, job: RoundJob, whole: string, place: string): Promise<boolean> {
+  const note = writtenBy(job);
+  if (existsSync(place) && fileState(place) === stores.notes.get(note)) await rm(place);
+  if (existsSync(place)) return false;
+  // Before it is there: were the process ended in between, it is known for ours.
+  stores.notes.set(note, fileState(whole)!);
+  try {
+    await putInPlace(whole, place);
+    return true;
+  } catch (error) {
+    if ((error as { code?: string }).code === 'FILE_EXISTS') return false;
+    throw error;
+  }
 }
 
 function reserveName({ stores, folder }: Services, round: Round, job: RoundJob, frame: Frame): string {

@@ -5,12 +5,15 @@ import { array, mixed, number, object, string, type InferType } from 'yup';
 import {
   COPY_COLOURS,
   COPY_METADATA,
+  copySizeFault,
   DEFAULT_JPEG_QUALITY,
   SAVE_FORMAT_DESCRIPTIONS,
   SAVE_FORMATS,
   atStage,
   isFinished,
   isSensorFormat,
+  saveFormatFault,
+  sizeAfter,
   STAGES,
   usualWishes,
   wishesFault,
@@ -85,16 +88,13 @@ export function renderRoutes(app: FastifyInstance, services: Services): void {
         'This frame was changed since: what would be rendered is not what you saw. Look again.',
       );
     }
-    if (format === 'dng' && frame.format !== 'dng') {
-      throw new HttpError(
-        400,
-        'DNG_NOT_RAW',
-        'Only what came from a DNG can be written as one. Choose TIFF for this frame.',
-      );
-    }
+    const unfit = saveFormatFault(format, frame.format);
+    if (unfit) throw new HttpError(400, 'DNG_NOT_RAW', unfit);
     const wishes = request.body.wishes ?? usualWishes(format, isSensorFormat(frame.format));
     const fault = wishesFault(wishes, format);
     if (fault) throw new HttpError(400, 'WISHES', fault);
+    const tooLarge = copySizeFault(sizeAfter(prescription, frame), frame.channels);
+    if (tooLarge) throw new HttpError(400, 'COPY_TOO_LARGE', tooLarge);
     const stages = asked ?? [isFinished(prescription) ? 'finished' : 'recovered'];
     const job = stores.renders.add(frameId, prescription, format, quality, stages, wishes);
     renders.wake();

@@ -9,6 +9,7 @@ import {
   MOST_PATTERN,
   patternFault,
   SAVE_FORMAT_DESCRIPTIONS,
+  saveFormatFault,
   SAVE_FORMATS,
   USUAL_NAME_PATTERN,
   type Prescription,
@@ -102,7 +103,17 @@ export function roundRoutes(app: FastifyInstance, services: Services): void {
     const unknown = frameIds.find((id) => !stores.frames.get(id));
     if (unknown) throw notFound('frame');
     const unique = [...new Set(frameIds)];
-    const wish = { kept: found.kept, frameIds: unique, format, quality, namePattern, folder: folderCalled(under), longEdgePx };
+    const unfit = unique.map((id) => saveFormatFault(format, stores.frames.get(id)!.format)).find(Boolean);
+    if (unfit) throw new HttpError(400, 'DNG_NOT_RAW', `Not all of these came from a DNG. ${unfit}`);
+    const wish = {
+      kept: found.kept,
+      frameIds: unique,
+      format,
+      quality,
+      namePattern,
+      folder: folderCalled(under),
+      longEdgePx,
+    };
     const round = stores.rounds.add(wish);
     rounds.wake();
     return reply.status(201).send(detailOf(round));

@@ -266,7 +266,7 @@ export const MUTATIONS = [
   server('rounds/roundFrame.ts', 'if (existsSync(place)) return false;', 'await rm(place, { force: true });', 'rounds'),
   files('raw/dngLayout.ts', 'places > 0 && places <= MOST_BLACKS', 'places > 0', 'dng'),
   files('raw/opcodes.ts', 'if (y1 <= y0 || x1 <= x0) continue;', '', 'opcodes'),
-  files('decoders/dng.ts', 'if (row.every((value) => value === row[0])) return null;', '', 'dng'),
+  files('decoders/dng.ts', 'if (isNoPicture(row)) return null;', '', 'dng'),
   files('metadata/xmp.ts', 'original.length > MOST_PACKET_BYTES', 'false', 'metadata'),
   {
     file: 'cli/src/prove.ts',

@@ -82,9 +82,13 @@ async function developed(path: string, facts: PictureFacts): Promise<Decoded> {
 
 const ownSamples = (source: ByteSource, layout: DngLayout) => readDngSamples(source, layout, isLittle(source));
 
+/** A row that goes on as it began, each of its two colours by one step. */
+const isNoPicture = (row: Uint16Array): boolean =>
+  row.every((value, i) => i < 2 || ((value - row[i - 2]) & 0xffff) === ((row[2] - row[0]) & 0xffff));
+
 /**
- * Null where a row holds one number alone: the library leaves what it could not unpack at nought and does not say so,
- * and whoever reads every code knows.
+ * Null where a row is no picture's: what it could not unpack the library leaves at nought, or goes on with without a
+ * word, and whoever reads every code knows.
  *
  * @throws FileError PICTURE_DAMAGED
  */
@@ -97,7 +101,7 @@ async function samplesByLibrary(path: string, { stored, active }: DngLayout): Pr
   for (let y = 0; y < active.height; y++) {
     const from = (active.y + y) * stored.width + active.x;
     const row = image.data.subarray(from, from + active.width);
-    if (row.every((value) => value === row[0])) return null;
+    if (isNoPicture(row)) return null;
     out.set(row, y * active.width);
   }
   return out;

@@ -52,12 +52,7 @@ export function copyXmp(original: Buffer | null, size: Size, how: HowMade | null
   const leftOut = isTooLong
     ? `The original’s packet of ${(original.length / 1e6).toFixed(1)} MB was left out: ${MOST_PACKET_BYTES / 1e6} MB are read.`
     : null;
-  try {
-    return written(isTooLong ? null : original, size, how, isWithoutPlace, leftOut);
-  } catch {
-    // Nested deeper than anything that is meant to be read.
-    return written(null, size, how, isWithoutPlace, 'The original’s packet was left out: it could not be read.');
-  }
+  return written(isTooLong ? null : original, size, how, isWithoutPlace, leftOut);
 }
 
 /** Longer ones become trees of many times their size in memory. */

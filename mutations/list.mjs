@@ -264,8 +264,7 @@ export const MUTATIONS = [
   server('handOff/watchedFolders.ts', 'if (!found.isFile())', 'if (found.isDirectory())', 'handOff'),
   server('handOff/watchedFolders.ts', 'inode !== watched.inode', 'false', 'handOff'),
   server('rounds/roundFrame.ts', 'if (existsSync(place)) return false;', 'await rm(place, { force: true });', 'rounds'),
-  files('raw/dngLayout.ts', 'places > 0 && places <= MOST_BLACKS', 'places > 0', 'dng'),
-  files('raw/opcodes.ts', 'if (y1 <= y0 || x1 <= x0) continue;', '', 'opcodes'),
+  files('raw/dngLayout.ts', 'MOST_BLACKS = 64', 'MOST_BLACKS = 6400', 'dng'),
   files('decoders/dng.ts', 'if (isNoPicture(row)) return null;', '', 'dng'),
   files('metadata/xmp.ts', 'original.length > MOST_PACKET_BYTES', 'false', 'metadata'),
   {

@@ -251,6 +251,7 @@ describe('a DNG that cannot be used', () => {
     expect(await refused('levels.dng', await withRaw(shortField(DNG.blackRepeat, 20000, 20000)))).toMatch(
       /repeats after/,
     );
+    expect(await refused('nines.dng', await withRaw(shortField(DNG.blackRepeat, 9, 9)))).toMatch(/9 × 9/);
     expect(await refused('dark.dng', await withRaw(longField(DNG.white, 100)))).toMatch(/white is not above its black/);
     expect(await refused('area.dng', await withRaw(longField(DNG.activeArea, 0, 0, 500, 160)))).toMatch(
       /outside the sensor/,

@@ -19,10 +19,12 @@ import {
   wishesFault,
   type CopyColour,
   type CopyMetadata,
+  type Prescription,
   type SaveFormat,
   type Stage,
 } from '@vitrocept/core';
 
+import type { Frame } from '../db/frames';
 import type { Services } from '../services';
 import { HttpError, notFound } from '../httpError';
 import { idParams, whole, type ById } from './schemas';
@@ -63,6 +65,15 @@ const newRender = object({
 
 const ONE = { schema: { params: idParams } };
 
+/** A crop that lies outside the frame has no size: the render says so. */
+function tooLargeOf(prescription: Prescription, frame: Frame): string | null {
+  try {
+    return copySizeFault(sizeAfter(prescription, frame), frame.channels);
+  } catch {
+    return null;
+  }
+}
+
 export function renderRoutes(app: FastifyInstance, services: Services): void {
   const { stores, folder, renders } = services;
   const jobOf = ({ id }: ById['Params']) => {
@@ -93,7 +104,7 @@ export function renderRoutes(app: FastifyInstance, services: Services): void {
     const wishes = request.body.wishes ?? usualWishes(format, isSensorFormat(frame.format));
     const fault = wishesFault(wishes, format);
     if (fault) throw new HttpError(400, 'WISHES', fault);
-    const tooLarge = copySizeFault(sizeAfter(prescription, frame), frame.channels);
+    const tooLarge = tooLargeOf(prescription, frame);
     if (tooLarge) throw new HttpError(400, 'COPY_TOO_LARGE', tooLarge);
     const stages = asked ?? [isFinished(prescription) ? 'finished' : 'recovered'];
     const job = stores.renders.add(frameId, prescription, format, quality, stages, wishes);

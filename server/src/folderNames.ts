@@ -12,7 +12,6 @@ export function folderNameFault(name: string): string | null {
   if (own.length > MOST_LETTERS) return `a folder’s name has ${MOST_LETTERS} letters at most`;
   if (FORBIDDEN.test(own)) return 'a folder is one name, without / or \\';
   if (own.startsWith('.')) return 'a folder must not begin with a dot';
-  if (own.endsWith('.')) return 'a folder must not end with a dot';
   return null;
 }
 
